@@ -1,0 +1,37 @@
+// Bundles the server, its workers and the command line; packages stay external, our own workspaces are bundled in.
+import { copyFileSync, existsSync, mkdirSync } from 'node:fs';
+import { build } from 'esbuild';
+
+mkdirSync('dist', { recursive: true });
+const entries = {
+  cli: 'src/cli/main.ts',
+  worker: 'src/jobs/worker.ts',
+  cameraWorker: 'src/services/camera/cameraWorker.ts',
+};
+await build({
+  entryPoints: Object.fromEntries(Object.entries(entries).filter(([, path]) => existsSync(path))),
+  outdir: 'dist',
+  bundle: true,
+  splitting: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  sourcemap: true,
+  logLevel: 'warning',
+  loader: { '.sql': 'text' },
+  external: [
+    'better-sqlite3',
+    'commander',
+    'exifr',
+    'express',
+    'helmet',
+    'ml-matrix',
+    'multer',
+    'pino',
+    'pino-http',
+    'piscina',
+    'sharp',
+    'zod',
+  ],
+});
+copyFileSync('../../packages/core/build/kernels.wasm', 'dist/kernels.wasm');

@@ -1,0 +1,58 @@
+// The Express application over the services.
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import { pinoHttp } from 'pino-http';
+import type { Services } from '../services/context';
+import { makeRepairService, type RepairService } from '../services/repairService';
+import { makeWorkQueue, type WorkQueue } from '../services/workQueue';
+import { iiifRoutes } from './iiifRoutes';
+import { problemHandler } from './problems';
+import { apiRoutes } from './routes';
+
+export interface App {
+  readonly express: Express;
+  readonly queue: WorkQueue;
+  readonly repair: RepairService;
+}
+
+/**
+ * Builds the application.
+ * @param webFolder built web interface; left out in tests of the HTTP interface alone
+ */
+export function makeApp(services: Services, webFolder: string | null): App {
+  const queue = makeWorkQueue(services);
+  const repair = makeRepairService(services);
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'img-src': ["'self'", 'data:', 'blob:'],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(pinoHttp({ logger: services.log, autoLogging: false }));
+  app.use(express.json({ limit: '4mb' }));
+  app.use('/api', apiRoutes(services, queue, repair));
+  app.use('/iiif', iiifRoutes(services));
+  app.use(['/api', '/iiif'], (request, response) => {
+    const detail = `There is nothing at ${request.originalUrl}.`;
+    response.status(404).type('application/problem+json');
+    response.send(JSON.stringify({ type: 'about:blank', title: 'Not found', status: 404, detail }));
+  });
+  if (webFolder && existsSync(join(webFolder, 'index.html'))) {
+    app.use(express.static(webFolder, { index: false, maxAge: '1h' }));
+    app.get('/{*path}', (_request, response) => {
+      response.sendFile(join(webFolder, 'index.html'));
+    });
+  }
+  app.use(problemHandler(services.log));
+  return { express: app, queue, repair };
+}

@@ -1,0 +1,49 @@
+// A folder of frames, stored for a run without a server.
+import { mkdtemp, readdir, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { basename, join, resolve } from 'node:path';
+import { InputError } from '../codecs';
+import { inParallel, type SetPicture, type StepContext } from '../services/pipeline';
+
+const PICTURE_NAME = /\.(jpe?g|png|tiff?)$/i;
+
+/** Picture files of a folder in shooting order by name (numbers count as numbers), without the merge itself. */
+export async function listFrames(folder: string, exclude?: string): Promise<string[]> {
+  const names = await readdir(folder).catch(() => {
+    throw new InputError(folder, 'the folder cannot be read', 'a folder that holds the frames');
+  });
+  const skip = exclude ? resolve(exclude) : '';
+  const paths: string[] = [];
+  for (const name of names.sort(new Intl.Collator('en', { numeric: true }).compare)) {
+    const path = join(folder, name);
+    if (PICTURE_NAME.test(name) && resolve(path) !== skip && (await stat(path)).isFile()) paths.push(path);
+  }
+  if (paths.length === 0) throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG or TIFF files');
+  return paths;
+}
+
+/** A temporary folder for one run; removed with everything in it. */
+export async function withWorkspace<T>(work: (folder: string) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(join(process.env['BLENDRAK_TMP'] ?? tmpdir(), 'blendrak-'));
+  try {
+    return await work(folder);
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** Stores pictures as tile files in a workspace. */
+export async function storeAll(
+  paths: readonly string[],
+  workspace: string,
+  context: StepContext,
+): Promise<SetPicture[]> {
+  let done = 0;
+  return inParallel(paths, context.parallel, async (path, i): Promise<SetPicture> => {
+    const name = basename(path);
+    const tiles = join(workspace, `${i}-${name}.tiles`);
+    const info = await context.run('store', { path, name, out: tiles }, context.signal);
+    context.onProgress(++done / paths.length, `read ${done} of ${paths.length} files`);
+    return { name, tiles, width: info.width, height: info.height, bits: info.bits, noise: info.noise };
+  });
+}

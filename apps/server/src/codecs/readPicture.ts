@@ -1,0 +1,126 @@
+// Picture files in: JPEG, PNG and TIFF through libvips, pixels kept in their own profile, bit depth kept.
+import { open, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import sharp, { type Metadata, type Sharp } from 'sharp';
+import { InputError } from './inputError';
+
+export const ACCEPTED_FILES = 'JPEG, PNG or TIFF with 8 or 16 bits per channel, 64 px to 30,000 px a side';
+const SMALLEST_PX = 64;
+const LARGEST_PX = 30000;
+/** Largest file taken, settable for tests and small disks. */
+export function fileLimitBytes(): number {
+  return Number(process.env['BLENDRAK_MAX_FILE_MB'] ?? 2000) * 1e6;
+}
+
+export interface PictureInfo {
+  readonly width: number;
+  readonly height: number;
+  readonly bits: 8 | 16;
+  readonly icc: Buffer | null;
+  readonly profileName: string | null;
+}
+
+const FORMATS = new Set(['jpeg', 'png', 'tiff']);
+
+/**
+ * Reads what a picture file is, without its pixels.
+ * @throws InputError naming the file, what is wrong and what is accepted
+ */
+export async function inspectPicture(path: string, name = basename(path)): Promise<PictureInfo> {
+  const info = await stat(path).catch(() => {
+    throw new InputError(name, 'the file cannot be read', ACCEPTED_FILES);
+  });
+  if (info.size > fileLimitBytes()) {
+    const limit = `files up to ${Math.round(fileLimitBytes() / 1e6)} MB`;
+    throw new InputError(name, `the file is too large (${(info.size / 1e6).toFixed(1)} MB)`, limit);
+  }
+  const meta = await openPicture(path)
+    .metadata()
+    .catch(() => {
+      throw new InputError(name, 'this is not a picture that can be read', ACCEPTED_FILES);
+    });
+  if (!FORMATS.has(meta.format)) throw new InputError(name, `${meta.format} files are not taken`, ACCEPTED_FILES);
+  if (meta.space === 'cmyk') throw new InputError(name, 'CMYK colour is not taken', `${ACCEPTED_FILES}, RGB or grey`);
+  if (meta.depth !== 'uchar' && meta.depth !== 'ushort') {
+    throw new InputError(name, `samples of type ${meta.depth} are not taken`, ACCEPTED_FILES);
+  }
+  const turned = (meta.orientation ?? 1) >= 5;
+  const width = turned ? meta.height : meta.width;
+  const height = turned ? meta.width : meta.height;
+  if (Math.min(width, height) < SMALLEST_PX || Math.max(width, height) > LARGEST_PX) {
+    throw new InputError(name, `the picture has ${width} × ${height} px`, ACCEPTED_FILES);
+  }
+  return {
+    width,
+    height,
+    bits: meta.depth === 'ushort' ? 16 : 8,
+    icc: meta.icc ?? null,
+    profileName: meta.icc ? profileName(meta) : null,
+  };
+}
+
+/**
+ * Decodes all pixels to interleaved RGB in the file's own colour space, turned upright.
+ * @throws InputError when the data ends early or is damaged
+ */
+export async function decodePicture(
+  path: string,
+  info: PictureInfo,
+  name = basename(path),
+): Promise<Uint8Array | Uint16Array> {
+  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  const depth = info.bits === 16 ? 'ushort' : 'uchar';
+  const { data } = await openPicture(path)
+    .autoOrient()
+    .removeAlpha()
+    .toColourspace(info.bits === 16 ? 'rgb16' : 'srgb')
+    .raw({ depth })
+    .toBuffer({ resolveWithObject: true })
+    .catch((error: unknown) => {
+      const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
+      throw new InputError(name, `the picture data is damaged (${reason})`, ACCEPTED_FILES);
+    });
+  if (info.bits === 8) return data;
+  return new Uint16Array(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength));
+}
+
+function openPicture(path: string): Sharp {
+  return sharp(path, { ignoreIcc: true, failOn: 'warning', limitInputPixels: LARGEST_PX * LARGEST_PX });
+}
+
+/** JPEG decoders fill a cut-off file with grey without complaint, so its end mark is looked for. */
+async function endsEarly(path: string): Promise<boolean> {
+  const file = await open(path);
+  try {
+    const { size } = await file.stat();
+    const head = Buffer.alloc(2);
+    await file.read(head, 0, 2, 0);
+    if (head[0] !== 0xff || head[1] !== 0xd8) return false;
+    const tail = Buffer.alloc(Math.min(size, 65536));
+    await file.read(tail, 0, tail.length, size - tail.length);
+    return tail.lastIndexOf(Buffer.from([0xff, 0xd9])) < 0;
+  } finally {
+    await file.close();
+  }
+}
+
+/** The profile's description, found by its tag; a generic word when it has none in plain letters. */
+function profileName(meta: Metadata): string {
+  const icc = meta.icc!;
+  const count = icc.length > 132 ? icc.readUInt32BE(128) : 0;
+  for (let i = 0; i < Math.min(count, 64); i++) {
+    const at = 132 + i * 12;
+    if (icc.toString('latin1', at, at + 4) !== 'desc') continue;
+    const start = icc.readUInt32BE(at + 4);
+    const type = icc.toString('latin1', start, start + 4);
+    if (type === 'desc') return icc.toString('latin1', start + 12, start + 12 + icc.readUInt32BE(start + 8) - 1);
+    if (type === 'mluc') {
+      const length = icc.readUInt32BE(start + 20);
+      const from = start + icc.readUInt32BE(start + 24);
+      return Buffer.from(icc.subarray(from, from + length))
+        .swap16()
+        .toString('utf16le');
+    }
+  }
+  return 'embedded profile';
+}

@@ -1,0 +1,60 @@
+// Tasks `labels`, `fuse` and `pyramid`: the steps of a focus merge, region by region.
+import { growRegion, type Region } from '@blendrak/core/image';
+import { CELL_PX, packPixels } from '@blendrak/core/kernels';
+import { fuseRegion, proposeLabels, type LabelProposal } from '@blendrak/core/merge';
+import { gatherCells } from '@blendrak/core/provenance';
+import { buildPyramid } from '../../codecs';
+import { threadKernels } from '../kernelHost';
+import type { TaskRequest } from '../protocol';
+import { placedFrame, tileFile } from '../sources';
+
+/** Margin that smoothing and the search for near edges need, in px. */
+export const CELL_MARGIN_PX = 48;
+
+/** A region grown by the margin, kept on the cell grid and inside the picture. */
+export function withMargin(region: Region, width: number, height: number): Region {
+  const whole = [Math.floor(width / CELL_PX) * CELL_PX, Math.floor(height / CELL_PX) * CELL_PX] as const;
+  return growRegion(region, CELL_MARGIN_PX, whole[0], whole[1]);
+}
+
+export function labelsTask({ frames, region, width, height }: TaskRequest<'labels'>): LabelProposal {
+  const kernels = threadKernels();
+  const wide = withMargin(region, width, height);
+  const stack = gatherCells(kernels, null, frames.map(placedFrame), wide);
+  const proposal = proposeLabels(stack);
+  const cut = <T extends Uint8Array | Float32Array>(data: T): T => cutCells(data, wide, region);
+  return { first: cut(proposal.first), last: cut(proposal.last), weight: cut(proposal.weight), votes: proposal.votes };
+}
+
+/** The inner region's part of a map that covers the wide one. */
+export function cutCells<T extends Uint8Array | Float32Array>(data: T, wide: Region, inner: Region): T {
+  const stride = wide.width / CELL_PX;
+  const w = inner.width / CELL_PX;
+  const h = inner.height / CELL_PX;
+  const dx = (inner.x - wide.x) / CELL_PX;
+  const dy = (inner.y - wide.y) / CELL_PX;
+  const out = (data instanceof Uint8Array ? new Uint8Array(w * h) : new Float32Array(w * h)) as T;
+  for (let y = 0; y < h; y++) {
+    const at = (dy + y) * stride + dx;
+    out.set(data.subarray(at, at + w), y * w);
+  }
+  return out;
+}
+
+export function fuseTask({ frames, grid, regions, out }: TaskRequest<'fuse'>): null {
+  const kernels = threadKernels();
+  const placed = frames.map(placedFrame);
+  const file = tileFile(out);
+  for (const region of regions) {
+    kernels.scope(() => {
+      const fused = fuseRegion(kernels, placed, grid, region, file.width, file.height);
+      file.write(0, region.x, region.y, packPixels(kernels, fused, 16));
+    });
+  }
+  return null;
+}
+
+export function pyramidTask({ tiles }: TaskRequest<'pyramid'>): null {
+  buildPyramid(threadKernels(), tileFile(tiles));
+  return null;
+}

@@ -1,0 +1,110 @@
+// What the pool's workers can do: one table, task → [request, response].
+import type { Exif } from '@blendrak/contract';
+import type { NoiseCurve, Region, Similarity, ToneCurve } from '@blendrak/core/image';
+import type { CalibrationSamples, Calibration, Detection, EvidenceMaps } from '@blendrak/core/inspect';
+import type { LabelProposal } from '@blendrak/core/merge';
+import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
+import type { RepairStroke } from '@blendrak/core/repair';
+import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
+
+/** A picture on disk. */
+export interface StoredPicture {
+  readonly tiles: string;
+  readonly noise: NoiseCurve;
+}
+
+/** A picture on disk, placed in a merge. */
+export interface PlacedPicture extends StoredPicture {
+  readonly toMerge: Similarity;
+  readonly tone: ToneCurve;
+}
+
+/** A merge with the frames it was made from, and the strokes painted on it. */
+export interface InspectionScene {
+  readonly merge: StoredPicture;
+  readonly frames: readonly PlacedPicture[];
+  readonly strokes: readonly RepairStroke[];
+}
+
+export interface StoredInfo {
+  readonly width: number;
+  readonly height: number;
+  readonly bits: 8 | 16;
+  readonly profileName: string | null;
+  readonly icc: Uint8Array | null;
+  readonly exif: Exif | null;
+  readonly noise: NoiseCurve;
+}
+
+export interface PairResult {
+  readonly toMoving: Similarity;
+  readonly correlation: number;
+  readonly overlap: number;
+  readonly residualPx: number;
+}
+
+export interface ProbeResult {
+  readonly frames: readonly FrameMeasure[];
+  readonly shown: number | null;
+}
+
+export interface Tasks {
+  /** Decodes a file into a tile file. */
+  readonly store: [{ path: string; name: string; out: string }, StoredInfo];
+  /** Registers `moving` to `reference`: reference px → moving px at full size. */
+  readonly register: [{ reference: StoredPicture; moving: StoredPicture; initial?: Similarity }, PairResult];
+  /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. */
+  readonly place: [{ frame: StoredPicture; merge: StoredPicture }, PairResult];
+  /** Fits source tone → target tone. `sourceToTarget` maps px at full size. */
+  readonly tone: [{ source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity }, ToneCurve];
+  /** Proposes labels for a region (with its own margin read on top). */
+  readonly labels: [{ frames: readonly PlacedPicture[]; region: Region; width: number; height: number }, LabelProposal];
+  /** Fuses regions into a tile file that exists. */
+  readonly fuse: [
+    {
+      frames: readonly PlacedPicture[];
+      grid: { width: number; height: number; labels: Uint8Array };
+      regions: readonly Region[];
+      out: string;
+    },
+    null,
+  ];
+  readonly pyramid: [{ tiles: string }, null];
+  /** Noise of a picture already on disk. */
+  readonly noise: [{ tiles: string }, NoiseCurve];
+  /** Evidence of a region, without its margin. */
+  readonly evidence: [
+    { scene: InspectionScene; axis: FocusAxis; region: Region },
+    { maps: EvidenceMaps; samples: CalibrationSamples },
+  ];
+  readonly trace: [
+    { scene: InspectionScene; detection: Detection; gridWidth: number; nearSide: NearSide; names: readonly string[] },
+    TracedFinding,
+  ];
+  /** Inspects one place again; returns the detections there in whole-picture cells. */
+  readonly recheck: [
+    { scene: InspectionScene; axis: FocusAxis; calibration: Calibration; region: Region; gridWidth: number },
+    readonly Detection[],
+  ];
+  /** Measures all frames around a point. */
+  readonly probe: [{ scene: InspectionScene; x: number; y: number; sizePx: number }, ProbeResult];
+  /** Writes the repaired picture as TIFF. */
+  readonly exportTiff: [{ scene: InspectionScene; icc: Uint8Array | null; out: string }, null];
+}
+
+export type TaskName = keyof Tasks;
+export type TaskRequest<N extends TaskName> = Tasks[N][0];
+export type TaskResponse<N extends TaskName> = Tasks[N][1];
+
+/** Message to a worker. */
+export interface TaskMessage<N extends TaskName = TaskName> {
+  readonly name: N;
+  readonly request: TaskRequest<N>;
+}
+
+/** Runs a task somewhere; rejects when the signal aborts before or while it runs. */
+export type RunTask = <N extends TaskName>(
+  name: N,
+  request: TaskRequest<N>,
+  signal?: AbortSignal,
+) => Promise<TaskResponse<N>>;

@@ -1,0 +1,77 @@
+// Jobs as the interface lists and opens them.
+import type { Job, JobSummary, Picture } from '@blendrak/contract';
+import { mergeBody, pictureInfo, removeFiles, type PictureRow } from '../storage';
+import { newId, type Services } from './context';
+import { RequestError } from '../shared/requestError';
+
+export function createJob({ storage, events }: Services, name: string): JobSummary {
+  const id = newId();
+  storage.jobs.insert({ id, name, kind: 'focus-stack', created_at: new Date().toISOString() });
+  events.publish({ jobId: id });
+  return summarise(storage, id);
+}
+
+export function listJobs({ storage }: Services): JobSummary[] {
+  return storage.jobs.list().map((row) => summarise(storage, row.id));
+}
+
+export function openJob({ storage }: Services, id: string): Job {
+  const summary = summarise(storage, id);
+  return { summary, pictures: storage.pictures.listByJob(id).map(toPicture), work: storage.work.listByJob(id) };
+}
+
+export function removeJob({ storage, events }: Services, id: string): void {
+  requireJob(storage, id);
+  const ids = [...storage.pictures.listByJob(id).map((p) => p.id), ...storage.merges.listByJob(id).map((m) => m.id)];
+  storage.jobs.remove(id);
+  for (const file of ids) removeFiles(storage.folder, file);
+  events.publish({ jobId: id });
+}
+
+export function requireJob(storage: Services['storage'], id: string): void {
+  if (!storage.jobs.find(id)) throw new RequestError(404, `There is no job ${id}.`);
+}
+
+function summarise(storage: Services['storage'], id: string): JobSummary {
+  const row = storage.jobs.find(id);
+  if (!row) throw new RequestError(404, `There is no job ${id}.`);
+  const pictures = storage.pictures.listByJob(id);
+  const merge = storage.merges.latestOf(id);
+  const counts = merge ? storage.findings.count(merge.id) : { all_count: 0, open_count: 0 };
+  const work = storage.work.listByJob(id);
+  const active = work.find((w) => w.status === 'running') ?? work.find((w) => w.status === 'queued');
+  const lastMain = work.filter((w) => w.kind !== 'intake').at(-1);
+  const first = pictures.find((p) => p.role === 'frame' && p.status === 'ready');
+  return {
+    id,
+    name: row.name,
+    kind: row.kind,
+    createdAt: row.created_at,
+    frames: pictures.filter((p) => p.role === 'frame').length,
+    mergeId: merge?.id ?? null,
+    mergeFile: merge ? mergeBody(merge).fileName : (pictures.find((p) => p.role === 'merge')?.file_name ?? null),
+    thumbnailId: merge ? `r-${merge.id}` : first ? `p-${first.id}` : null,
+    openFindings: counts.open_count,
+    allFindings: counts.all_count,
+    work: active ?? (lastMain && lastMain.status !== 'done' ? lastMain : null),
+  };
+}
+
+function toPicture(row: PictureRow): Picture {
+  const info = pictureInfo(row);
+  return {
+    id: row.id,
+    jobId: row.job_id,
+    role: row.role,
+    position: row.position,
+    fileName: row.file_name,
+    status: row.status,
+    error: row.error,
+    sizeBytes: row.size_bytes,
+    width: info?.width ?? null,
+    height: info?.height ?? null,
+    bits: info?.bits ?? null,
+    profile: info?.profile ?? null,
+    exif: info?.exif ?? null,
+  };
+}

@@ -1,0 +1,74 @@
+// The report file of an inspected merge.
+import type { Report, ReportFinding, ReportFrame } from '@blendrak/contract';
+import { centreShift, rotationDegOf, scaleOf, similarityMatrix } from '@blendrak/core/image';
+import type { InspectedFinding, Inspection } from './inspectMerge';
+import { coverageOf } from './registerMerge';
+import type { PlacedFrame } from './types';
+
+/** How a frame lies in the merge, as the report writes it. */
+export function reportFrame(frame: PlacedFrame, share: number, width: number, height: number): ReportFrame {
+  return {
+    file: frame.name,
+    coverage: coverageOf(frame, width, height),
+    share,
+    alignment: {
+      model: 'similarity',
+      matrix: [...similarityMatrix(frame.toMerge)],
+      scale: scaleOf(frame.toMerge),
+      shiftPx: centreShift(frame.toMerge, frame.width, frame.height),
+      rotationDeg: rotationDegOf(frame.toMerge),
+      residualPx: frame.residualPx,
+    },
+  };
+}
+
+/** A finding as the report writes it; sources below one per cent are left out. */
+export function reportFinding(finding: InspectedFinding, index: number, names: readonly string[]): ReportFinding {
+  const { detection, traced } = finding;
+  const { bbox } = detection;
+  const shown = traced.frames.flatMap((f, k) =>
+    f.shownShare >= 0.01 ? [{ frame: names[k]!, role: 'shown' as const, share: f.shownShare }] : [],
+  );
+  const donor = traced.donor === null ? null : names[traced.donor]!;
+  return {
+    id: `f-${String(index + 1).padStart(4, '0')}`,
+    defect: detection.defect,
+    region: {
+      bbox: [bbox.x, bbox.y, bbox.width, bbox.height],
+      polygon: detection.polygon.map(([x, y]) => [x, y]),
+    },
+    severity: traced.severity,
+    confidence: detection.confidence,
+    cause: traced.cause,
+    measurements: finiteMeasurements(finding),
+    sources: donor ? [...shown, { frame: donor, role: 'donor', share: 0 }] : shown,
+    donor,
+    repairable: traced.repairable,
+  };
+}
+
+/** Measurements of detection and trace together; what could not be measured is left out. */
+export function finiteMeasurements({
+  detection,
+  traced,
+}: InspectedFinding): Record<string, { value: number; unit: string }> {
+  const all = { ...detection.measurements, gain: { value: traced.gain, unit: '×' } };
+  return Object.fromEntries(Object.entries(all).filter(([, m]) => Number.isFinite(m.value)));
+}
+
+/** The whole report. */
+export function makeReport(
+  inspection: Inspection,
+  frames: readonly PlacedFrame[],
+  merge: { file: string; width: number; height: number },
+): Report {
+  const names = frames.map((f) => f.name);
+  return {
+    format: 'blendrak-report',
+    version: 1,
+    kind: 'focus-stack',
+    merge,
+    frames: frames.map((f, k) => reportFrame(f, inspection.shares[k]!, merge.width, merge.height)),
+    findings: inspection.findings.map((f, i) => reportFinding(f, i, names)),
+  };
+}

@@ -1,0 +1,46 @@
+// What the steps of the pipeline hand to each other.
+import type { Similarity, ToneCurve } from '@blendrak/core/image';
+import type { RunTask, StoredInfo, StoredPicture } from '../../jobs';
+
+/** A stored picture with its name. */
+export interface SetPicture extends StoredPicture {
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+  readonly bits: StoredInfo['bits'];
+}
+
+/** A frame placed in the merge, with how well that worked. */
+export interface PlacedFrame extends SetPicture {
+  readonly toMerge: Similarity;
+  readonly tone: ToneCurve;
+  readonly residualPx: number;
+  readonly correlation: number;
+}
+
+export interface StepContext {
+  readonly run: RunTask;
+  /** Tasks kept in flight at once. */
+  readonly parallel: number;
+  readonly signal?: AbortSignal;
+  /** Called with the share of the step done and words for it. */
+  readonly onProgress: (share: number, message: string) => void;
+}
+
+/** Runs work over items with a bounded number in flight; the first failure stops the rest. */
+export async function inParallel<T, R>(
+  items: readonly T[],
+  parallel: number,
+  work: (item: T, index: number) => Promise<R>,
+): Promise<R[]> {
+  const results = new Array<R>(items.length);
+  let next = 0;
+  const runners = Array.from({ length: Math.min(parallel, items.length) }, async () => {
+    while (next < items.length) {
+      const index = next++;
+      results[index] = await work(items[index]!, index);
+    }
+  });
+  await Promise.all(runners);
+  return results;
+}

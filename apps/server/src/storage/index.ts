@@ -1,0 +1,48 @@
+// The database and the data folder.
+import { findingsTable } from './tables/findings';
+import { jobsTable } from './tables/jobs';
+import { mergesTable } from './tables/merges';
+import { picturesTable } from './tables/pictures';
+import { strokesTable } from './tables/strokes';
+import { workTable } from './tables/work';
+import { openDatabase, type Db } from './openDatabase';
+import { openDataFolder, sweepOrphans, type DataFolder } from './dataFolder';
+
+export interface Storage {
+  readonly db: Db;
+  readonly folder: DataFolder;
+  readonly jobs: ReturnType<typeof jobsTable>;
+  readonly pictures: ReturnType<typeof picturesTable>;
+  readonly merges: ReturnType<typeof mergesTable>;
+  readonly findings: ReturnType<typeof findingsTable>;
+  readonly strokes: ReturnType<typeof strokesTable>;
+  readonly work: ReturnType<typeof workTable>;
+  /** Runs work in one transaction. */
+  transaction<T>(work: () => T): T;
+  close(): void;
+}
+
+/** Opens storage in a data folder, sweeping what a killed run left behind. */
+export function openStorage(root: string): Storage {
+  const folder = openDataFolder(root);
+  const db = openDatabase(folder.database);
+  const storage: Storage = {
+    db,
+    folder,
+    jobs: jobsTable(db),
+    pictures: picturesTable(db),
+    merges: mergesTable(db),
+    findings: findingsTable(db),
+    strokes: strokesTable(db),
+    work: workTable(db),
+    transaction: (work) => db.transaction(work)(),
+    close: () => db.close(),
+  };
+  sweepOrphans(folder, new Set([...storage.pictures.ids(), ...storage.merges.ids()]));
+  return storage;
+}
+
+export { removeFiles, type DataFolder } from './dataFolder';
+export { mergeBody, type MergeBody, type MergeRow } from './tables/merges';
+export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';
+export { toWork, type WorkRow } from './tables/work';

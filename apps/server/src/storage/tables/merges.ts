@@ -1,0 +1,63 @@
+// Table `merges`.
+import { z } from 'zod';
+import { mergeFrameSchema } from '@blendrak/contract';
+import type { Db } from '../openDatabase';
+
+const bodySchema = z.strictObject({
+  fileName: z.string(),
+  width: z.number(),
+  height: z.number(),
+  bits: z.union([z.literal(8), z.literal(16)]),
+  reference: z.number(),
+  noise: z.array(z.number()),
+  axis: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }),
+  calibration: z.strictObject({
+    nearSide: z.enum(['first', 'last']),
+    nearSideSure: z.number(),
+    /** Null when the frames could not tell. */
+    curvature: z.number().nullable(),
+    ratioCentre: z.number(),
+    ratioSpread: z.number(),
+    typicalBlurPx: z.number(),
+  }),
+  frames: z.array(mergeFrameSchema),
+  /** Tile file of the merge: its own id, or the imported picture's. */
+  tilesId: z.string(),
+});
+export type MergeBody = z.infer<typeof bodySchema>;
+
+export interface MergeRow {
+  readonly id: string;
+  readonly job_id: string;
+  readonly origin: 'own' | 'imported';
+  readonly picture_id: string | null;
+  readonly body: string;
+  readonly revision: number;
+  readonly created_at: string;
+}
+
+export function mergeBody(row: MergeRow): MergeBody {
+  return bodySchema.parse(JSON.parse(row.body));
+}
+
+export function mergesTable(db: Db) {
+  const insert = db.prepare<[MergeRow]>(
+    `INSERT INTO merges (id, job_id, origin, picture_id, body, revision, created_at)
+     VALUES (@id, @job_id, @origin, @picture_id, @body, @revision, @created_at)`,
+  );
+  const one = db.prepare<[string], MergeRow>('SELECT * FROM merges WHERE id = ?');
+  const latest = db.prepare<[string], MergeRow>(
+    'SELECT * FROM merges WHERE job_id = ? ORDER BY created_at DESC, rowid DESC LIMIT 1',
+  );
+  const ids = db.prepare<[], { id: string }>('SELECT id FROM merges');
+  const byJob = db.prepare<[string], MergeRow>('SELECT * FROM merges WHERE job_id = ?');
+  const bump = db.prepare<[string]>('UPDATE merges SET revision = revision + 1 WHERE id = ?');
+  return {
+    insert: (row: MergeRow) => insert.run(row),
+    find: (id: string) => one.get(id),
+    latestOf: (jobId: string) => latest.get(jobId),
+    listByJob: (jobId: string) => byJob.all(jobId),
+    ids: () => ids.all().map((r) => r.id),
+    bumpRevision: (id: string) => bump.run(id),
+  };
+}

@@ -1,0 +1,47 @@
+// Table `work`: long work that survives a restart.
+import type { Work } from '@blendrak/contract';
+import type { Db } from '../openDatabase';
+
+export interface WorkRow {
+  readonly id: string;
+  readonly job_id: string;
+  readonly kind: Work['kind'];
+  readonly payload: string;
+  readonly status: Work['status'];
+  readonly progress: number;
+  readonly message: string;
+  readonly error: string | null;
+  readonly seq: number;
+}
+
+export function toWork(row: WorkRow): Work {
+  const { id, kind, status, progress, message, error } = row;
+  return { id, jobId: row.job_id, kind, status, progress, message, error };
+}
+
+export function workTable(db: Db) {
+  const insert = db.prepare<[string, string, string, string]>(
+    "INSERT INTO work (id, job_id, kind, payload, status, seq) VALUES (?, ?, ?, ?, 'queued', (SELECT coalesce(max(seq), 0) + 1 FROM work))",
+  );
+  const one = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE id = ?');
+  const queued = db.prepare<[], WorkRow>("SELECT * FROM work WHERE status = 'queued' ORDER BY seq");
+  const byJob = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE job_id = ? ORDER BY seq');
+  const active = db.prepare<[string, string], { n: number }>(
+    "SELECT count(*) AS n FROM work WHERE job_id = ? AND kind = ? AND status IN ('queued', 'running')",
+  );
+  const status = db.prepare<[string, string | null, string]>('UPDATE work SET status = ?, error = ? WHERE id = ?');
+  const progress = db.prepare<[number, string, string]>('UPDATE work SET progress = ?, message = ? WHERE id = ?');
+  const requeue = db.prepare("UPDATE work SET status = 'queued', progress = 0 WHERE status = 'running'");
+  return {
+    insert: (id: string, jobId: string, kind: Work['kind'], payload: unknown) =>
+      insert.run(id, jobId, kind, JSON.stringify(payload)),
+    find: (id: string) => one.get(id),
+    queued: () => queued.all(),
+    listByJob: (jobId: string) => byJob.all(jobId).map(toWork),
+    countActive: (jobId: string, kind: Work['kind']) => active.get(jobId, kind)!.n,
+    setStatus: (id: string, value: Work['status'], error: string | null = null) => status.run(value, error, id),
+    setProgress: (id: string, share: number, message: string) => progress.run(share, message, id),
+    /** Work that ran when the server was killed starts again. */
+    requeueInterrupted: () => requeue.run(),
+  };
+}

@@ -1,0 +1,3 @@
+// Tiles after the IIIF Image API.
+export { infoDocument, parseTileRequest, type TileRequest } from './parseIiif';
+export { encodeTile, renderFrameTile, renderPictureTile, renderRepairedTile, type TilePicture } from './renderTile';

@@ -1,0 +1,49 @@
+// Providers and routes.
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { SnackbarProvider } from 'notistack';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { BenchScreen } from '../features/bench/BenchScreen';
+import { JobsScreen } from '../features/jobs/JobsScreen';
+import { AlignmentScreen } from '../features/set/AlignmentScreen';
+import { FramesScreen } from '../features/set/FramesScreen';
+import { useServerNews } from '../shared/useServerNews';
+import { Frame } from './Frame';
+import { theme } from './theme';
+
+const client = new QueryClient({ defaultOptions: { queries: { staleTime: 30_000, retry: 2 } } });
+
+export function App() {
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <QueryClientProvider client={client}>
+        <SnackbarProvider
+          maxSnack={3}
+          autoHideDuration={6000}
+          anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        >
+          <BrowserRouter>
+            <News />
+            <Routes>
+              <Route element={<Frame />}>
+                <Route index element={<Navigate to="/jobs" replace />} />
+                <Route path="jobs" element={<JobsScreen />} />
+                <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
+                <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />
+                <Route path="jobs/:jobId/bench" element={<BenchScreen />} />
+                <Route path="*" element={<Navigate to="/jobs" replace />} />
+              </Route>
+            </Routes>
+          </BrowserRouter>
+        </SnackbarProvider>
+      </QueryClientProvider>
+    </ThemeProvider>
+  );
+}
+
+function News() {
+  useServerNews();
+  return null;
+}

@@ -1,0 +1,146 @@
+// The bench with a merge on it.
+import Box from '@mui/material/Box';
+import { useQueryClient } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import type { Merge } from '@blendrak/contract';
+import { GREY } from '../../app/theme';
+import { api, wordsOf } from '../../shared/api';
+import { KEYS } from '../../shared/queries';
+import type { CommandId } from './commands';
+import { BrushBar } from './components/BrushBar';
+import { BrushCursor } from './components/BrushCursor';
+import { FindingCard } from './components/FindingCard';
+import { FindingQueue } from './components/FindingQueue';
+import { LookBar } from './components/LookBar';
+import { ShortcutSheet } from './components/ShortcutSheet';
+import { TraceStrip } from './components/TraceStrip';
+import { useCommands } from './hooks/useCommands';
+import { useDeepView } from './hooks/useDeepView';
+import { usePainter } from './hooks/usePainter';
+import { useStrokeSender } from './hooks/useStrokeSender';
+import { useBench } from './store';
+
+const SIZE_STEP = 1.2;
+
+function resize(factor: number): void {
+  const { brush, set } = useBench.getState();
+  set({ brush: { ...brush, sizePx: Math.round(Math.min(600, Math.max(4, brush.sizePx * factor))) } });
+}
+
+export function Bench({ merge }: { merge: Merge }) {
+  const host = useRef<HTMLDivElement>(null);
+  const client = useQueryClient();
+  const { enqueueSnackbar } = useSnackbar();
+  const [help, setHelp] = useState(false);
+  const { openFinding, donor, set } = useBench();
+  const deep = useDeepView(host, merge);
+  usePainter(host, deep, merge);
+  const complain = useCallback((words: string) => enqueueSnackbar(words, { variant: 'error' }), [enqueueSnackbar]);
+  const saving = useStrokeSender(merge.id, complain);
+  const finding = merge.findings.find((f) => f.id === openFinding) ?? null;
+
+  // Everything of the last merge is put away.
+  useEffect(() => set({ openFinding: null, donor: null, look: { kind: 'repaired' }, pointer: null }), [set, merge.id]);
+
+  const open = useCallback(
+    (id: string) => {
+      const next = merge.findings.find((f) => f.id === id);
+      if (!next) return;
+      set({ openFinding: id, look: { kind: 'repaired' }, pointer: null });
+      deep?.travelTo(next.bbox, 1 / window.devicePixelRatio);
+    },
+    [deep, merge.findings, set],
+  );
+  const step = useCallback(
+    (by: 1 | -1) => {
+      const list = merge.findings.filter((f) => f.decision === 'open' || f.id === openFinding);
+      if (list.length === 0) return;
+      const at = list.findIndex((f) => f.id === openFinding);
+      open(list[(at + by + list.length) % list.length]!.id);
+    },
+    [merge.findings, open, openFinding],
+  );
+  const travel = useCallback(
+    (which: 'undo' | 'redo') => {
+      void api[which](merge.id)
+        .then((next) => client.setQueryData(KEYS.merge(merge.id), next))
+        .catch((error: unknown) => complain(wordsOf(error)));
+    },
+    [client, complain, merge.id],
+  );
+
+  const actions = useMemo(
+    (): Record<CommandId, (pressed: boolean) => void> => ({
+      next: () => step(1),
+      previous: () => step(-1),
+      takeDonor: () => {
+        if (finding && finding.donor !== null) set({ donor: finding.donor });
+      },
+      dropBrush: () => set({ donor: null }),
+      undo: () => travel('undo'),
+      redo: () => travel('redo'),
+      before: (pressed) => set({ look: { kind: pressed ? 'before' : 'repaired' } }),
+      donorLook: (pressed) => {
+        const frame = donor ?? finding?.donor ?? 0;
+        set({ look: pressed ? { kind: 'frame', frame } : { kind: 'repaired' } });
+      },
+      marks: () => set({ showMarks: !useBench.getState().showMarks }),
+      provenance: () => set({ showProvenance: !useBench.getState().showProvenance }),
+      smaller: () => resize(1 / SIZE_STEP),
+      larger: () => resize(SIZE_STEP),
+      closer: () => deep?.zoomBy(1.5),
+      further: () => deep?.zoomBy(1 / 1.5),
+      fit: () => deep?.fit(),
+      sheet: () => setHelp(true),
+    }),
+    [deep, donor, finding, set, step, travel],
+  );
+  useCommands(actions);
+
+  const follow = (event: PointerEvent): void => {
+    if (!deep || !host.current) return;
+    const view = deep.view();
+    const box = host.current.getBoundingClientRect();
+    const x = view.originX + (event.clientX - box.left) / view.zoom;
+    const y = view.originY + (event.clientY - box.top) / view.zoom;
+    if (x >= 0 && y >= 0 && x < merge.width && y < merge.height) set({ pointer: { x, y } });
+  };
+  const wheel = (event: WheelEvent): void => {
+    if (!event.altKey || donor === null) return;
+    event.stopPropagation();
+    resize(event.deltaY > 0 ? 1 / SIZE_STEP : SIZE_STEP);
+  };
+
+  return (
+    <Box sx={{ height: '100%', display: 'flex' }}>
+      <FindingQueue merge={merge} onOpen={open} />
+      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <LookBar merge={merge} deep={deep} onHelp={() => setHelp(true)} />
+        <Box
+          sx={{ flex: 1, minHeight: 0, position: 'relative', bgcolor: '#777', overflow: 'hidden' }}
+          onPointerMove={follow}
+          onWheelCapture={wheel}
+        >
+          <Box
+            ref={host}
+            role="application"
+            aria-label="Picture"
+            sx={{ position: 'absolute', inset: 0, cursor: donor === null ? 'default' : 'none', touchAction: 'none' }}
+          />
+          {donor !== null && <BrushCursor deep={deep} />}
+        </Box>
+        <Box sx={{ borderTop: `1px solid ${GREY.rule}`, flex: 'none', minHeight: 178 }}>
+          <BrushBar merge={merge} saving={saving} onUndo={() => travel('undo')} onRedo={() => travel('redo')} />
+          <TraceStrip merge={merge} fallback={finding ? middleOf(finding.bbox) : null} />
+        </Box>
+      </Box>
+      <FindingCard merge={merge} finding={finding} />
+      <ShortcutSheet open={help} onClose={() => setHelp(false)} />
+    </Box>
+  );
+}
+
+function middleOf(box: { x: number; y: number; width: number; height: number }): { x: number; y: number } {
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}

@@ -1,0 +1,39 @@
+// The bench: queue of findings, the picture, the open finding, and the trace strip below.
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useParams } from 'react-router';
+import { wordsOf } from '../../shared/api';
+import { useJob, useMerge } from '../../shared/queries';
+import { WorkProgress } from '../../shared/WorkProgress';
+import { Bench } from './Bench';
+
+export function BenchScreen() {
+  const { jobId } = useParams();
+  const job = useJob(jobId);
+  const mergeId = job.data?.summary.mergeId;
+  const merge = useMerge(mergeId);
+  if (job.isError)
+    return (
+      <Typography sx={{ p: 3 }} color="error">
+        {wordsOf(job.error)}
+      </Typography>
+    );
+  if (job.data && !mergeId) {
+    return (
+      <Box sx={{ p: 3, maxWidth: 560 }}>
+        <Typography sx={{ mb: 2 }} color="text.secondary">
+          There is no merge to look at yet.
+        </Typography>
+        {job.data.summary.work && <WorkProgress work={job.data.summary.work} />}
+      </Box>
+    );
+  }
+  if (merge.isError)
+    return (
+      <Typography sx={{ p: 3 }} color="error">
+        {wordsOf(merge.error)}
+      </Typography>
+    );
+  if (!merge.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
+  return <Bench key={merge.data.id} merge={merge.data} />;
+}

@@ -1,0 +1,126 @@
+// The open finding: what was measured, why that means this defect, what to do, and the decision.
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Decision, Finding, Merge } from '@blendrak/contract';
+import { GREY, MONO } from '../../../app/theme';
+import { api, wordsOf } from '../../../shared/api';
+import { DEFECT_NAMES, DefectSign } from '../../../shared/defects';
+import { KEYS } from '../../../shared/queries';
+import { evidenceOf } from '../evidenceWords';
+import { useBench } from '../store';
+
+export function FindingCard({ merge, finding }: { merge: Merge; finding: Finding | null }) {
+  return (
+    <Box
+      component="aside"
+      aria-label="Finding"
+      sx={{ width: 282, borderLeft: `1px solid ${GREY.rule}`, overflow: 'auto', p: 2 }}
+    >
+      {finding ? (
+        <Card key={finding.id} merge={merge} finding={finding} />
+      ) : (
+        <Typography variant="body2" color="text.secondary">
+          Open a finding in the queue, or press N for the next one. Rest the pointer on any place to see how each frame
+          shows it.
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+function Card({ merge, finding }: { merge: Merge; finding: Finding }) {
+  const donorName = finding.donor === null ? null : merge.frames[finding.donor]!.fileName;
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+        <DefectSign defect={finding.defect} size={22} />
+        <Typography variant="h2">{DEFECT_NAMES[finding.defect]}</Typography>
+        <Typography sx={{ ml: 'auto', fontFamily: MONO, fontSize: 12 }}>
+          {finding.repairable ? 'repairable' : 'not repairable'}
+        </Typography>
+      </Box>
+      <Typography>{finding.cause}</Typography>
+      <Box
+        component="dl"
+        sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', rowGap: 0.4, columnGap: 1, fontSize: 12.5 }}
+      >
+        {evidenceOf(finding).map(([name, value]) => (
+          <Box key={name} sx={{ display: 'contents' }}>
+            <Box component="dt" sx={{ color: GREY.quiet }}>
+              {name}
+            </Box>
+            <Box component="dd" sx={{ m: 0, fontFamily: MONO, textAlign: 'right' }}>
+              {value}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+      <Typography variant="body2">{finding.advice}</Typography>
+      {finding.recheck && (
+        <Typography role="status" variant="body2" sx={{ borderLeft: `3px solid ${GREY.quiet}`, pl: 1 }}>
+          {finding.recheck}
+        </Typography>
+      )}
+      {donorName !== null && finding.decision === 'open' && (
+        <Button variant="contained" onClick={() => useBench.getState().set({ donor: finding.donor })}>
+          Paint with {donorName} (D)
+        </Button>
+      )}
+      <DecisionPanel finding={finding} />
+    </Box>
+  );
+}
+
+function DecisionPanel({ finding }: { finding: Finding }) {
+  const client = useQueryClient();
+  const [reason, setReason] = useState(finding.reason);
+  const decide = useMutation({
+    mutationFn: (decision: Decision) => api.decide(finding.id, decision, reason),
+    onSuccess: () => client.invalidateQueries({ queryKey: KEYS.merge(finding.mergeId) }),
+  });
+  if (finding.decision !== 'open') {
+    return (
+      <Box sx={{ borderTop: `1px solid ${GREY.rule}`, pt: 1.5 }}>
+        <Typography>
+          Settled: <b>{finding.decision.replaceAll('-', ' ')}</b>
+          {finding.reason ? `, “${finding.reason}”` : ''}
+        </Typography>
+        <Button color="inherit" onClick={() => decide.mutate('open')}>
+          Open again
+        </Button>
+      </Box>
+    );
+  }
+  return (
+    <Box sx={{ borderTop: `1px solid ${GREY.rule}`, pt: 1.5, display: 'flex', flexDirection: 'column', gap: 1 }}>
+      <TextField
+        size="small"
+        label="Reason"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        multiline
+        maxRows={3}
+      />
+      <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+        <Button variant="outlined" onClick={() => decide.mutate('accepted')}>
+          Accept
+        </Button>
+        <Button variant="outlined" onClick={() => decide.mutate('reshoot')}>
+          Reshoot
+        </Button>
+        <Button variant="outlined" onClick={() => decide.mutate('not-a-defect')}>
+          Not a defect
+        </Button>
+      </Box>
+      {decide.isError && (
+        <Typography role="alert" variant="body2" color="error">
+          {wordsOf(decide.error)}
+        </Typography>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,112 @@
+// What the picture area shows, zoom, export and help.
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Typography from '@mui/material/Typography';
+import { useEffect, useState } from 'react';
+import type { Merge } from '@blendrak/contract';
+import { GREY, MONO } from '../../../app/theme';
+import type { DeepView } from '../../../viewer/deepView';
+import { useBench } from '../store';
+
+export function LookBar({ merge, deep, onHelp }: { merge: Merge; deep: DeepView | null; onHelp: () => void }) {
+  const { look, showMarks, showProvenance, donor, pointer, set } = useBench();
+  const zoom = useZoom(deep);
+  const chosen = look.kind === 'frame' ? 'frame' : look.kind;
+  return (
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1.5,
+        px: 1.5,
+        height: 40,
+        borderBottom: `1px solid ${GREY.rule}`,
+      }}
+    >
+      <ToggleButtonGroup
+        size="small"
+        exclusive
+        value={chosen}
+        aria-label="What is shown"
+        onChange={(_event, value: 'repaired' | 'before' | 'frame' | null) => {
+          if (value === 'frame') set({ look: { kind: 'frame', frame: donor ?? 0 } });
+          else if (value) set({ look: { kind: value } });
+        }}
+        sx={{ '& .MuiToggleButton-root': { py: 0.25, px: 1.25 } }}
+      >
+        <ToggleButton value="repaired">Repaired</ToggleButton>
+        <ToggleButton value="before">Before</ToggleButton>
+        <ToggleButton value="frame">{donor === null ? 'Frame 1' : `Frame ${donor + 1}`}</ToggleButton>
+      </ToggleButtonGroup>
+      <ToggleButton
+        size="small"
+        value="marks"
+        selected={showMarks}
+        onChange={() => set({ showMarks: !showMarks })}
+        sx={{ py: 0.25 }}
+      >
+        Marks
+      </ToggleButton>
+      <ToggleButton
+        size="small"
+        value="provenance"
+        selected={showProvenance}
+        onChange={() => set({ showProvenance: !showProvenance })}
+        sx={{ py: 0.25 }}
+      >
+        Provenance
+      </ToggleButton>
+      <Typography sx={{ fontFamily: MONO, fontSize: 12, color: GREY.quiet, ml: 1 }} noWrap>
+        {Math.round(zoom * 100)} %{pointer ? `  x ${Math.round(pointer.x)} y ${Math.round(pointer.y)}` : ''}
+      </Typography>
+      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.5 }}>
+        <ExportMenu merge={merge} />
+        <Button color="inherit" onClick={onHelp} aria-label="Keyboard shortcuts">
+          Keys ?
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+function useZoom(deep: DeepView | null): number {
+  const [zoom, setZoom] = useState(1);
+  useEffect(() => {
+    if (!deep) return;
+    const read = (): void => setZoom(deep.view().zoom * window.devicePixelRatio);
+    read();
+    return deep.onChange(read);
+  }, [deep]);
+  return zoom;
+}
+
+function ExportMenu({ merge }: { merge: Merge }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const used = [...new Set(merge.strokes.filter((s) => !s.undone).map((s) => s.frame))].sort((a, b) => a - b);
+  const base = `/api/merges/${merge.id}`;
+  const entries: [string, string][] = [
+    ['Flat TIFF, 16 bit', `${base}/export/tiff`],
+    ['Flat PNG, 16 bit', `${base}/export/png`],
+    ['JPEG', `${base}/export/jpeg`],
+    ['Report (JSON)', `${base}/report.json`],
+    ...used.map((k): [string, string] => [`Mask of ${merge.frames[k]?.fileName} (PNG)`, `${base}/masks/${k}.png`]),
+  ];
+  return (
+    <>
+      <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
+        Export
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {entries.map(([label, url]) => (
+          <MenuItem key={url} component="a" href={url} download onClick={() => setAnchor(null)}>
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}

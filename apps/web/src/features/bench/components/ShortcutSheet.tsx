@@ -1,0 +1,37 @@
+// The sheet of keys.
+import Box from '@mui/material/Box';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { MONO } from '../../../app/theme';
+import { COMMANDS } from '../commands';
+
+const MOUSE: [string, string][] = [
+  ['Wheel', 'Closer, further away'],
+  ['Drag', 'Move the picture, or paint while a frame is in hand'],
+  ['Drag with the secondary button', 'Move the picture while painting'],
+  ['Alt + wheel', 'Brush size'],
+];
+
+export function ShortcutSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const rows = [...Object.values(COMMANDS).map((c): [string, string] => [c.shown, c.label]), ...MOUSE];
+  return (
+    <Dialog open={open} onClose={onClose}>
+      <DialogTitle>Keys and pointer</DialogTitle>
+      <DialogContent>
+        <Box component="dl" sx={{ m: 0, display: 'grid', gridTemplateColumns: 'auto 1fr', columnGap: 3, rowGap: 0.75 }}>
+          {rows.map(([key, label]) => (
+            <Box key={key} sx={{ display: 'contents' }}>
+              <Box component="dt" sx={{ fontFamily: MONO }}>
+                {key}
+              </Box>
+              <Box component="dd" sx={{ m: 0 }}>
+                {label}
+              </Box>
+            </Box>
+          ))}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,72 @@
+// The viewer inside the bench: which picture it shows, and the marks on it.
+import { useEffect, useState, type RefObject } from 'react';
+import type { DefectWord, Merge } from '@blendrak/contract';
+import { tileUrl } from '../../../shared/api';
+import { createDeepView, type DeepView } from '../../../viewer/deepView';
+import { drawMarks, type MarkStyle } from '../../../viewer/drawMarks';
+import { inkFor } from '../../../viewer/ink';
+import { clearPreview } from '../../../viewer/livePreview';
+import { useBench, type Look } from '../store';
+import { drawProvenance, useLabelMap } from './useLabelMap';
+
+const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
+  halo: 'double-line',
+  'soft-patch': 'dots',
+  'focus-gap': 'brackets',
+};
+
+export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge): DeepView | null {
+  const [deep, setDeep] = useState<DeepView | null>(null);
+  const { look, showMarks, showProvenance, openFinding } = useBench();
+  const { id, width, height, revision } = merge;
+  const [ink, setInk] = useState('#ffffff');
+  const labels = useLabelMap(showProvenance ? id : null);
+
+  useEffect(() => {
+    const view = createDeepView(host.current!);
+    setDeep(view);
+    return () => view.destroy();
+  }, [host]);
+
+  useEffect(() => {
+    void inkFor(tileUrl(`m-${id}`, 'full', '!96,96', 0)).then(setInk);
+  }, [id]);
+
+  const shown = pictureOf(look, id, revision);
+  useEffect(() => {
+    if (!deep) return;
+    deep.show({ id: shown.id, version: shown.version, width, height });
+    // The preview of the last strokes stands until the picture with them is there.
+    return deep.onLoaded(() => clearPreview(deep));
+  }, [deep, shown.id, shown.version, width, height]);
+
+  const findings = merge.findings;
+  useEffect(() => {
+    if (!deep) return;
+    const draw = (): void => {
+      const visible = showMarks ? findings.filter((f) => f.decision === 'open' || f.id === openFinding) : [];
+      drawMarks(
+        deep.marks,
+        deep.view(),
+        visible.map((f) => ({
+          polygon: f.polygon,
+          box: f.bbox,
+          style: STYLES[f.defect] ?? 'dashes',
+          strong: f.id === openFinding,
+        })),
+        ink,
+      );
+      if (labels) drawProvenance(deep.marks, deep.view(), labels, ink);
+    };
+    draw();
+    return deep.onChange(draw);
+  }, [deep, findings, ink, labels, openFinding, showMarks]);
+
+  return deep;
+}
+
+function pictureOf(look: Look, mergeId: string, revision: number): { id: string; version: number } {
+  if (look.kind === 'before') return { id: `m-${mergeId}`, version: 0 };
+  if (look.kind === 'frame') return { id: `f-${mergeId}-${look.frame}`, version: 0 };
+  return { id: `r-${mergeId}`, version: revision };
+}

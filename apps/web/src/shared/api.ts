@@ -1,0 +1,95 @@
+// Talking to the server: every answer is checked, every problem becomes an error with the server's words.
+import { z } from 'zod';
+import {
+  findingSchema,
+  jobSchema,
+  jobSummarySchema,
+  mergeSchema,
+  probeSchema,
+  problemSchema,
+  type Decision,
+  type Finding,
+  type Job,
+  type JobSummary,
+  type Merge,
+  type Probe,
+  type StrokeRecord,
+} from '@blendrak/contract';
+
+/** An answer that says no. */
+export class ServerProblem extends Error {
+  override readonly name = 'ServerProblem';
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+async function ask(path: string, init: RequestInit = {}): Promise<Response> {
+  const response = await fetch(path, init).catch(() => {
+    throw new ServerProblem(0, 'The server cannot be reached. It may be restarting; nothing that was saved is lost.');
+  });
+  if (response.ok) return response;
+  const body: unknown = await response.json().catch(() => null);
+  const problem = problemSchema.safeParse(body);
+  throw new ServerProblem(
+    response.status,
+    problem.success ? problem.data.detail : `The server answered ${response.status}.`,
+  );
+}
+
+async function askFor<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
+  return schema.parse(await (await ask(path, init)).json());
+}
+
+function json(method: string, body: unknown): RequestInit {
+  return { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
+}
+
+const idSchema = z.object({ id: z.string() });
+const countSchema = z.object({ count: z.number() });
+
+export const api = {
+  jobs: (): Promise<JobSummary[]> => askFor(z.array(jobSummarySchema), '/api/jobs'),
+  job: (id: string): Promise<Job> => askFor(jobSchema, `/api/jobs/${id}`),
+  createJob: (name: string): Promise<JobSummary> => askFor(jobSummarySchema, '/api/jobs', json('POST', { name })),
+  removeJob: (id: string) => ask(`/api/jobs/${id}`, { method: 'DELETE' }),
+  uploadFile: (jobId: string, file: File, role: 'frame' | 'merge') => {
+    const form = new FormData();
+    form.append('file', file);
+    return askFor(idSchema, `/api/jobs/${jobId}/files?role=${role}`, { method: 'POST', body: form });
+  },
+  addFolder: (jobId: string, path: string, merge: string) =>
+    askFor(countSchema, `/api/jobs/${jobId}/folder`, json('POST', merge ? { path, merge } : { path })),
+  dropPicture: (jobId: string, id: string) => ask(`/api/jobs/${jobId}/pictures/${id}`, { method: 'DELETE' }),
+  process: (jobId: string, reference: string): Promise<Job> =>
+    askFor(jobSchema, `/api/jobs/${jobId}/process`, json('POST', { reference })),
+  cancelWork: (id: string) => ask(`/api/work/${id}/cancel`, { method: 'POST' }),
+  merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
+  probe: (id: string, x: number, y: number, size: number): Promise<Probe> =>
+    askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`),
+  addStroke: (mergeId: string, id: string, stroke: StrokeRecord): Promise<Merge> =>
+    askFor(mergeSchema, `/api/merges/${mergeId}/strokes`, json('POST', { id, stroke })),
+  undo: (mergeId: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${mergeId}/undo`, { method: 'POST' }),
+  redo: (mergeId: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${mergeId}/redo`, { method: 'POST' }),
+  decide: (id: string, decision: Decision, reason: string): Promise<Finding> =>
+    askFor(findingSchema, `/api/findings/${id}`, json('PATCH', { decision, reason })),
+};
+
+/** Address of a picture part: IIIF region and size; `version` names the state of the picture. */
+export function tileUrl(
+  id: string,
+  region: { x: number; y: number; width: number; height: number } | 'full',
+  size: string,
+  version: string | number,
+): string {
+  const part = region === 'full' ? 'full' : `${region.x},${region.y},${region.width},${region.height}`;
+  return `/iiif/${id}/${part}/${size}/0/default.jpg?v=${version}`;
+}
+
+/** Words of any error, for people. */
+export function wordsOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}

@@ -1,0 +1,23 @@
+// Listens to the server and refreshes what changed.
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { z } from 'zod';
+import { KEYS } from './queries';
+
+const newsSchema = z.object({ jobId: z.string() });
+
+/** Keeps the query cache fresh for as long as the page is open; reconnects by itself after a restart of the server. */
+export function useServerNews(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource('/api/events');
+    const refresh = (jobId?: string): void => {
+      void client.invalidateQueries({ queryKey: KEYS.jobs });
+      void client.invalidateQueries({ queryKey: jobId ? KEYS.job(jobId) : ['job'] });
+      void client.invalidateQueries({ queryKey: ['merge'] });
+    };
+    source.onmessage = (event: MessageEvent<string>) => refresh(newsSchema.parse(JSON.parse(event.data)).jobId);
+    source.onopen = () => refresh();
+    return () => source.close();
+  }, [client]);
+}

@@ -1,0 +1,74 @@
+// Marks of regions on the picture: one ink, told apart by shape and line.
+import type { ViewState } from './deepView';
+
+export type MarkStyle = 'double-line' | 'dots' | 'brackets' | 'dashes';
+
+export interface RegionMark {
+  readonly polygon: readonly (readonly [number, number])[];
+  readonly box: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+  readonly style: MarkStyle;
+  readonly strong: boolean;
+}
+
+/** Draws all marks for a view; lines keep their width at any zoom. */
+export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: readonly RegionMark[], ink: string): void {
+  const context = canvas.getContext('2d')!;
+  const ratio = canvas.width / Math.max(1, view.width);
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  context.clearRect(0, 0, view.width, view.height);
+  context.strokeStyle = ink;
+  for (const mark of marks) {
+    context.globalAlpha = mark.strong ? 1 : 0.75;
+    context.lineWidth = mark.strong ? 2 : 1.4;
+    context.lineCap = 'butt';
+    context.setLineDash([]);
+    if (mark.style === 'brackets') drawBrackets(context, view, mark);
+    else drawOutline(context, view, mark);
+  }
+}
+
+function drawOutline(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
+  const offsets = mark.style === 'double-line' ? [2, 6] : [4];
+  for (const offset of offsets) {
+    tracePath(context, view, mark, offset);
+    if (mark.style === 'dots') {
+      context.lineCap = 'round';
+      context.lineWidth = mark.strong ? 3.2 : 2.6;
+      context.setLineDash([0.1, 7]);
+    } else if (mark.style === 'dashes') context.setLineDash([6, 4]);
+    context.stroke();
+  }
+}
+
+/** The outline pushed outwards from the region's middle by some screen px, so that it does not cover what it shows. */
+function tracePath(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark, offset: number): void {
+  const cx = mark.box.x + mark.box.width / 2;
+  const cy = mark.box.y + mark.box.height / 2;
+  context.beginPath();
+  mark.polygon.forEach(([x, y], i) => {
+    const length = Math.hypot(x - cx, y - cy) || 1;
+    const sx = (x - view.originX) * view.zoom + ((x - cx) / length) * offset;
+    const sy = (y - view.originY) * view.zoom + ((y - cy) / length) * offset;
+    if (i === 0) context.moveTo(sx, sy);
+    else context.lineTo(sx, sy);
+  });
+  context.closePath();
+}
+
+function drawBrackets(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
+  const x0 = (mark.box.x - view.originX) * view.zoom - 5;
+  const y0 = (mark.box.y - view.originY) * view.zoom - 5;
+  const x1 = (mark.box.x + mark.box.width - view.originX) * view.zoom + 5;
+  const y1 = (mark.box.y + mark.box.height - view.originY) * view.zoom + 5;
+  const arm = Math.min(14, (x1 - x0) / 3);
+  context.beginPath();
+  context.moveTo(x0 + arm, y0);
+  context.lineTo(x0, y0);
+  context.lineTo(x0, y1);
+  context.lineTo(x0 + arm, y1);
+  context.moveTo(x1 - arm, y0);
+  context.lineTo(x1, y0);
+  context.lineTo(x1, y1);
+  context.lineTo(x1 - arm, y1);
+  context.stroke();
+}

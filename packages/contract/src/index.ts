@@ -1,0 +1,6 @@
+// Schemas and types of all that crosses a border.
+export * from './geometry';
+export * from './job';
+export * from './merge';
+export * from './problem';
+export * from './report';

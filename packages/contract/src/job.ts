@@ -1,0 +1,73 @@
+// Jobs, their pictures and the long work done on them.
+import { z } from 'zod';
+import { kindSchema } from './report';
+
+export const exifSchema = z.strictObject({
+  camera: z.string().nullable(),
+  lens: z.string().nullable(),
+  takenAt: z.string().nullable(),
+  exposureS: z.number().nullable(),
+  fNumber: z.number().nullable(),
+  focalLengthMm: z.number().nullable(),
+  iso: z.number().nullable(),
+  focusDistanceM: z.number().nullable(),
+});
+
+export const pictureSchema = z.strictObject({
+  id: z.string(),
+  jobId: z.string(),
+  role: z.enum(['frame', 'merge']),
+  position: z.number().int(),
+  fileName: z.string(),
+  status: z.enum(['waiting', 'ready', 'failed']),
+  error: z.string().nullable(),
+  sizeBytes: z.number().int(),
+  width: z.number().int().nullable(),
+  height: z.number().int().nullable(),
+  bits: z.union([z.literal(8), z.literal(16)]).nullable(),
+  profile: z.string().nullable(),
+  exif: exifSchema.nullable(),
+});
+
+export const workSchema = z.strictObject({
+  id: z.string(),
+  jobId: z.string(),
+  kind: z.enum(['intake', 'process', 'demo']),
+  status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  progress: z.number().min(0).max(1),
+  message: z.string(),
+  error: z.string().nullable(),
+});
+
+export const jobSummarySchema = z.strictObject({
+  id: z.string(),
+  name: z.string(),
+  kind: kindSchema,
+  createdAt: z.string(),
+  frames: z.number().int(),
+  mergeId: z.string().nullable(),
+  mergeFile: z.string().nullable(),
+  thumbnailId: z.string().nullable(),
+  openFindings: z.number().int(),
+  allFindings: z.number().int(),
+  work: workSchema.nullable(),
+});
+
+export const jobSchema = z.strictObject({
+  summary: jobSummarySchema,
+  pictures: z.array(pictureSchema),
+  work: z.array(workSchema),
+});
+
+export const newJobSchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
+export const folderSchema = z.strictObject({
+  path: z.string().trim().min(1),
+  merge: z.string().trim().min(1).optional(),
+});
+export const processSchema = z.strictObject({ reference: z.union([z.literal('auto'), z.string()]).default('auto') });
+
+export type Exif = z.infer<typeof exifSchema>;
+export type Picture = z.infer<typeof pictureSchema>;
+export type Work = z.infer<typeof workSchema>;
+export type JobSummary = z.infer<typeof jobSummarySchema>;
+export type Job = z.infer<typeof jobSchema>;

@@ -1,0 +1,75 @@
+// The report file (docs/formats.md): written and read by command line and server.
+import { z } from 'zod';
+import { measurementSchema, pointSchema } from './geometry';
+
+/** Closed list of defect words, used in code, database, files and interface. */
+export const DEFECT_WORDS = [
+  'halo',
+  'ghost',
+  'seam',
+  'misalignment',
+  'soft-patch',
+  'focus-gap',
+  'mask-speckle',
+  'border',
+  'dust',
+  'fringe',
+  'clipping',
+] as const;
+
+export const defectSchema = z.enum(DEFECT_WORDS);
+
+export const kindSchema = z.enum(['focus-stack', 'panorama', 'bracket']);
+
+const matrixSchema = z.array(z.number()).length(9);
+
+export const reportFrameSchema = z.strictObject({
+  file: z.string(),
+  coverage: z.number().min(0).max(1),
+  share: z.number().min(0).max(1),
+  alignment: z.strictObject({
+    model: z.string(),
+    matrix: matrixSchema,
+    scale: z.number(),
+    shiftPx: pointSchema,
+    rotationDeg: z.number(),
+    residualPx: z.number(),
+  }),
+});
+
+export const reportFindingSchema = z.strictObject({
+  id: z.string(),
+  defect: defectSchema,
+  region: z.strictObject({
+    bbox: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+    polygon: z.array(pointSchema).min(3),
+  }),
+  severity: z.number().min(0).max(100),
+  confidence: z.number().min(0).max(1),
+  cause: z.string(),
+  measurements: z.record(z.string(), measurementSchema),
+  sources: z.array(
+    z.strictObject({
+      frame: z.string(),
+      role: z.enum(['shown', 'conflict', 'donor']),
+      share: z.number().min(0).max(1),
+    }),
+  ),
+  donor: z.string().nullable(),
+  repairable: z.boolean(),
+});
+
+export const reportSchema = z.strictObject({
+  format: z.literal('blendrak-report'),
+  version: z.literal(1),
+  kind: kindSchema,
+  merge: z.strictObject({ file: z.string(), width: z.number().int(), height: z.number().int() }),
+  frames: z.array(reportFrameSchema),
+  findings: z.array(reportFindingSchema),
+});
+
+export type DefectWord = z.infer<typeof defectSchema>;
+export type MergeKind = z.infer<typeof kindSchema>;
+export type ReportFrame = z.infer<typeof reportFrameSchema>;
+export type ReportFinding = z.infer<typeof reportFindingSchema>;
+export type Report = z.infer<typeof reportSchema>;

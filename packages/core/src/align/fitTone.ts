@@ -1,0 +1,87 @@
+// The smooth tone curve that turns one picture's values into another's.
+import { Matrix, solve } from 'ml-matrix';
+import { badParameter } from '../checks';
+import { robustDeviation, type ToneCurve } from '../image';
+
+const KNOTS = 7;
+const ROUNDS = 4;
+
+/** Pairs of values of one channel at the same places, both 0..1. */
+export interface TonePairs {
+  readonly source: Float32Array;
+  readonly target: Float32Array;
+}
+
+/**
+ * Fits target ≈ curve(source) per channel: piecewise linear with 7 knots, robust, curvature penalised so that parts
+ * of the range without samples follow their neighbours.
+ * @param channels pairs for R, G and B, at least 50 each
+ * @returns the curve; identity where nothing is known
+ * @throws ParameterError when pairs differ in length or are too few
+ */
+export function fitTone(channels: readonly [TonePairs, TonePairs, TonePairs]): ToneCurve {
+  return channels.map((pairs, c) => {
+    if (pairs.source.length !== pairs.target.length || pairs.source.length < 50) {
+      throw badParameter(`fitTone.channels.${c}`, 'at least 50 pairs of equal number', [
+        pairs.source.length,
+        pairs.target.length,
+      ]);
+    }
+    return fitChannel(pairs);
+  }) as unknown as ToneCurve;
+}
+
+function fitChannel({ source, target }: TonePairs): number[] {
+  let knots = Array.from({ length: KNOTS }, (_, i) => i / (KNOTS - 1));
+  for (let round = 0; round < ROUNDS; round++) {
+    const residual = new Float32Array(source.length);
+    for (let i = 0; i < residual.length; i++) residual[i] = target[i]! - valueAt(knots, source[i]!);
+    const cut = 3 * Math.max(0.002, robustDeviation(residual));
+    knots = solveKnots(source, target, residual, cut);
+  }
+  return knots;
+}
+
+function valueAt(knots: readonly number[], v: number): number {
+  const x = Math.min(1, Math.max(0, v)) * (KNOTS - 1);
+  const k = Math.min(KNOTS - 2, Math.floor(x));
+  return knots[k]! + (x - k) * (knots[k + 1]! - knots[k]!);
+}
+
+function solveKnots(source: Float32Array, target: Float32Array, residual: Float32Array, cut: number): number[] {
+  // The data couples neighbouring knots only: diagonal, first off-diagonal and right-hand side.
+  const diagonal = new Float64Array(KNOTS);
+  const beside = new Float64Array(KNOTS);
+  const rhs = new Float64Array(KNOTS);
+  for (let i = 0; i < source.length; i++) {
+    const q = residual[i]! / cut;
+    if (q >= 1 || q <= -1) continue;
+    const w = ((1 - q * q) * (1 - q * q)) / source.length;
+    const v = Math.min(1, Math.max(0, source[i]!)) * (KNOTS - 1);
+    const k = Math.min(KNOTS - 2, Math.floor(v));
+    const t = v - k;
+    diagonal[k]! += w * (1 - t) * (1 - t);
+    beside[k]! += w * t * (1 - t);
+    diagonal[k + 1]! += w * t * t;
+    rhs[k]! += w * (1 - t) * target[i]!;
+    rhs[k + 1]! += w * t * target[i]!;
+  }
+  const a = Matrix.zeros(KNOTS, KNOTS);
+  const add = (r: number, c: number, v: number): void => {
+    a.set(r, c, a.get(r, c) + v);
+  };
+  for (let k = 0; k < KNOTS; k++) {
+    // A faint pull to the identity keeps unsampled knots sensible.
+    add(k, k, diagonal[k]! + 1e-6);
+    rhs[k]! += (1e-6 * k) / (KNOTS - 1);
+    if (k + 1 < KNOTS) {
+      add(k, k + 1, beside[k]!);
+      add(k + 1, k, beside[k]!);
+    }
+  }
+  // Straightness: second differences are penalised.
+  for (let k = 1; k < KNOTS - 1; k++) {
+    [1, -2, 1].forEach((ci, i) => [1, -2, 1].forEach((cj, j) => add(k - 1 + i, k - 1 + j, 1e-3 * ci * cj)));
+  }
+  return solve(a, Matrix.columnVector([...rhs])).getColumn(0);
+}

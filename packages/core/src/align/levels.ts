@@ -1,0 +1,78 @@
+// Working copies for registration: a pyramid of locally normalised luma, so that exposure and blur hardly matter.
+import { badParameter } from '../checks';
+import { makePlane, tentSmooth, type Plane } from '../image';
+
+/** One level: normalised detail and its central differences; `factor` = full size / this size. */
+export interface AlignLevel {
+  readonly factor: number;
+  readonly detail: Plane;
+  readonly dx: Float32Array;
+  readonly dy: Float32Array;
+}
+
+const MIN_SHORT_SIDE = 24;
+// Window of the local normalisation: wide enough to hold an edge pair, narrow enough to follow shading.
+const NORMALISE_RADIUS = 4;
+
+/**
+ * Levels from coarse to fine of one luma plane.
+ * @param luma encoded luma 0..1; its own size is the finest level
+ * @param noiseVariance luma noise variance at that size: detail below it is damped, not amplified
+ * @throws ParameterError when the plane is smaller than 24 px on a side
+ */
+export function alignLevels(luma: Plane, noiseVariance: number): AlignLevel[] {
+  if (Math.min(luma.width, luma.height) < MIN_SHORT_SIDE) {
+    throw badParameter('alignLevels.luma.size', `at least ${MIN_SHORT_SIDE} px on each side`, [
+      luma.width,
+      luma.height,
+    ]);
+  }
+  const planes = [luma];
+  for (;;) {
+    const last = planes[planes.length - 1]!;
+    if (Math.min(last.width, last.height) < 2 * MIN_SHORT_SIDE) break;
+    planes.push(halve(last));
+  }
+  return planes.map((plane, l) => makeLevel(plane, 2 ** l, noiseVariance / 4 ** l)).reverse();
+}
+
+/** 2 × 2 means; an odd last row or column is dropped so that coordinates scale exactly by 2. */
+export function halve(plane: Plane): Plane {
+  const width = Math.floor(plane.width / 2);
+  const height = Math.floor(plane.height / 2);
+  const out = makePlane(width, height);
+  for (let y = 0; y < height; y++) {
+    let at = 2 * y * plane.width;
+    for (let x = 0; x < width; x++, at += 2) {
+      const sum =
+        plane.data[at]! + plane.data[at + 1]! + plane.data[at + plane.width]! + plane.data[at + plane.width + 1]!;
+      out.data[y * width + x] = 0.25 * sum;
+    }
+  }
+  return out;
+}
+
+function makeLevel(plane: Plane, factor: number, noiseVariance: number): AlignLevel {
+  const mean = tentSmooth(plane, NORMALISE_RADIUS);
+  const { width, height } = plane;
+  const square = makePlane(width, height);
+  const detail = makePlane(width, height);
+  for (let i = 0; i < square.data.length; i++) {
+    const d = plane.data[i]! - mean.data[i]!;
+    detail.data[i] = d;
+    square.data[i] = d * d;
+  }
+  const variance = tentSmooth(square, NORMALISE_RADIUS * 2);
+  const floor = 4 * noiseVariance + 1e-6;
+  for (let i = 0; i < detail.data.length; i++) detail.data[i] = detail.data[i]! / Math.sqrt(variance.data[i]! + floor);
+  const dx = new Float32Array(width * height);
+  const dy = new Float32Array(width * height);
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      dx[i] = 0.5 * (detail.data[i + 1]! - detail.data[i - 1]!);
+      dy[i] = 0.5 * (detail.data[i + width]! - detail.data[i - width]!);
+    }
+  }
+  return { factor, detail, dx, dy };
+}

@@ -1,0 +1,2 @@
+// Checks that every part of the core shares.
+export { badParameter, ParameterError } from './badParameter';

@@ -1,0 +1,66 @@
+// Sensor noise of a picture from its own flattest places, as a function of brightness.
+import { badParameter } from '../checks';
+import { BAND_NOISE_GAIN } from '../kernels';
+import { quantile } from './statistics';
+import { tentSmooth } from './smooth';
+import type { Plane } from './raster';
+
+/** Luma noise variance at equally spaced brightness 0..1 (encoded units squared). */
+export type NoiseCurve = readonly number[];
+
+const BINS = 8;
+const MIN_CELLS = 40;
+// Quantile of the smoothed fine-band energy taken as noise. Smoothing over r = 2 (σ ≈ 2 cells, some 50 cells of 16 px)
+// leaves a spread of a few per cent, so a low quantile of flat cells sits close to their mean.
+const FLAT_QUANTILE = 0.05;
+
+/**
+ * Noise variance per brightness bin.
+ * @param fine fine-band energy per cell (first plane of `focusBands`)
+ * @param brightness mean luma per cell, same size, 0..1
+ * @returns BINS values; bins without enough cells take their neighbours' value
+ * @throws ParameterError when the sizes differ
+ */
+export function estimateNoise(fine: Plane, brightness: Plane): NoiseCurve {
+  if (fine.data.length !== brightness.data.length) {
+    throw badParameter('estimateNoise.brightness.size', `${fine.width} × ${fine.height} cells`, [
+      brightness.width,
+      brightness.height,
+    ]);
+  }
+  const smooth = tentSmooth(fine, 2);
+  const bins: number[][] = Array.from({ length: BINS }, () => []);
+  for (let i = 0; i < smooth.data.length; i++) {
+    const v = brightness.data[i]!;
+    // Burnt and black cells carry no noise and would say "no noise at all".
+    if (v < 0.01 || v > 0.985) continue;
+    bins[Math.min(BINS - 1, Math.floor(v * BINS))]!.push(smooth.data[i]!);
+  }
+  const raw = bins.map((cells) =>
+    cells.length < MIN_CELLS ? NaN : quantile(cells, FLAT_QUANTILE) / BAND_NOISE_GAIN[0],
+  );
+  return fillGaps(raw);
+}
+
+/** Noise variance at a brightness 0..1. */
+export function noiseAt(curve: NoiseCurve, brightness: number): number {
+  const t = Math.min(curve.length - 1, Math.max(0, brightness * curve.length - 0.5));
+  const k = Math.min(curve.length - 2, Math.floor(t));
+  return curve[k]! + (t - k) * (curve[k + 1]! - curve[k]!);
+}
+
+function fillGaps(raw: readonly number[]): number[] {
+  // Quantisation to 8 bits alone leaves 1/12 of a squared level: nothing is quieter than that.
+  const floor = 1 / 12 / 255 ** 2;
+  const known = raw.filter((v) => !Number.isNaN(v));
+  if (known.length === 0) return raw.map(() => floor);
+  return raw.map((v, i) => {
+    if (!Number.isNaN(v)) return Math.max(floor, v);
+    let best = known[0]!;
+    let distance = Infinity;
+    raw.forEach((other, j) => {
+      if (!Number.isNaN(other) && Math.abs(i - j) < distance) [best, distance] = [other, Math.abs(i - j)];
+    });
+    return Math.max(floor, best);
+  });
+}

@@ -1,0 +1,26 @@
+// Pictures, transforms between them, tone, smoothing and regions.
+export { growRegion, makePlane, type Encoding, type Plane, type Raster, type Region } from './raster';
+export {
+  applySimilarity,
+  centreShift,
+  composeSimilarity,
+  IDENTITY,
+  invertSimilarity,
+  mapRegion,
+  matrixSimilarity,
+  rescaleSimilarity,
+  rotationDegOf,
+  scaleOf,
+  similarityAffine,
+  similarityMatrix,
+  type Matrix3,
+  type Similarity,
+} from './transform';
+export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
+export { evaluateTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
+export { deltaE00, linearToSrgb, srgbToLab, srgbToLinear } from './colour';
+export { dilate, findComponents, outlineOf, type Component, type Mask } from './regions';
+export { median, quantile, robustDeviation } from './statistics';
+export { estimateNoise, noiseAt, type NoiseCurve } from './estimateNoise';
+export { sampleBilinear } from './sampleBilinear';
+export { blurFromBands } from './blurFromBands';

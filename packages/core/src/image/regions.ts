@@ -1,0 +1,154 @@
+// From a yes/no grid to connected regions with outlines.
+import type { Region } from './raster';
+
+/** A yes/no grid. */
+export interface Mask {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array;
+}
+
+/** One 8-connected component: its cells (indices into the grid) and their bounding box in cells. */
+export interface Component {
+  readonly cells: readonly number[];
+  readonly box: Region;
+}
+
+/** Grows (r > 0) or shrinks (r < 0) a mask by |r| cells with a square element. */
+export function dilate(mask: Mask, r: number): Mask {
+  const invert = r < 0;
+  const n = Math.abs(r);
+  const pass = (src: Uint8Array, alongX: boolean): Uint8Array => {
+    const dst = new Uint8Array(src.length);
+    for (let y = 0; y < mask.height; y++) {
+      for (let x = 0; x < mask.width; x++) {
+        let hit = 0;
+        for (let k = -n; k <= n && !hit; k++) {
+          const xx = alongX ? x + k : x;
+          const yy = alongX ? y : y + k;
+          if (xx < 0 || yy < 0 || xx >= mask.width || yy >= mask.height) continue;
+          hit = src[yy * mask.width + xx]! ? 1 : 0;
+        }
+        dst[y * mask.width + x] = hit;
+      }
+    }
+    return dst;
+  };
+  const start = invert ? mask.data.map((v) => (v ? 0 : 1)) : mask.data;
+  const grown = pass(pass(start, true), false);
+  return { ...mask, data: invert ? grown.map((v) => (v ? 0 : 1)) : grown };
+}
+
+/** All 8-connected components, in scan order of their first cell. Cost: one visit per cell. */
+export function findComponents(mask: Mask): Component[] {
+  const { width, height } = mask;
+  const seen = new Uint8Array(mask.data.length);
+  const out: Component[] = [];
+  for (let start = 0; start < mask.data.length; start++) {
+    if (!mask.data[start] || seen[start]) continue;
+    const cells = [start];
+    seen[start] = 1;
+    let [x0, y0, x1, y1] = [width, height, 0, 0];
+    for (let k = 0; k < cells.length; k++) {
+      const at = cells[k]!;
+      const x = at % width;
+      const y = (at - x) / width;
+      x0 = Math.min(x0, x);
+      x1 = Math.max(x1, x);
+      y0 = Math.min(y0, y);
+      y1 = Math.max(y1, y);
+      for (let yy = Math.max(0, y - 1); yy <= Math.min(height - 1, y + 1); yy++) {
+        for (let xx = Math.max(0, x - 1); xx <= Math.min(width - 1, x + 1); xx++) {
+          const next = yy * width + xx;
+          if (mask.data[next] && !seen[next]) {
+            seen[next] = 1;
+            cells.push(next);
+          }
+        }
+      }
+    }
+    out.push({ cells, box: { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 } });
+  }
+  return out;
+}
+
+/**
+ * Outer outline of a component as grid-corner points in cells, clockwise, simplified to within `tolerance` cells.
+ * Only the outline that starts at the topmost cell is followed, so holes are filled.
+ * Source of the simplification: D. Douglas and T. Peucker, Cartographica 10(2), 1973.
+ */
+export function outlineOf(component: Component, gridWidth: number, tolerance = 0.75): [number, number][] {
+  const inside = new Set(component.cells);
+  const has = (x: number, y: number): boolean => x >= 0 && x < gridWidth && y >= 0 && inside.has(y * gridWidth + x);
+  const first = component.cells.reduce((a, b) => Math.min(a, b));
+  const sx = first % gridWidth;
+  const sy = (first - sx) / gridWidth;
+  // Walk the corner lattice with the region on the right-hand side: 0 east, 1 south, 2 west, 3 north.
+  const step = [
+    [1, 0],
+    [0, 1],
+    [-1, 0],
+    [0, -1],
+  ] as const;
+  const ahead = [
+    [0, 0, 0, -1],
+    [-1, 0, 0, 0],
+    [-1, -1, -1, 0],
+    [0, -1, -1, -1],
+  ] as const; // per heading: cell ahead on the right (dx, dy), cell ahead on the left (dx, dy)
+  const points: [number, number][] = [];
+  let [x, y, heading] = [sx, sy, 0];
+  do {
+    const [rx, ry, lx, ly] = ahead[heading]!;
+    const right = has(x + rx, y + ry);
+    const left = has(x + lx, y + ly);
+    const turn = left ? 3 : right ? 0 : 1; // left joins diagonal neighbours: the components are 8-connected
+    if (turn !== 0) points.push([x, y]);
+    heading = (heading + turn) % 4;
+    if (turn === 3 && !right && !left) break;
+    x += step[heading]![0];
+    y += step[heading]![1];
+  } while (!(x === sx && y === sy && heading === 3) && points.length < 20000);
+  points.push([sx, sy]);
+  return simplify(dedupe(points), tolerance);
+}
+
+function dedupe(points: readonly [number, number][]): [number, number][] {
+  const out: [number, number][] = [];
+  for (const p of points) {
+    const last = out[out.length - 1];
+    if (!last || last[0] !== p[0] || last[1] !== p[1]) out.push([p[0], p[1]]);
+  }
+  const head = out[0];
+  const tail = out[out.length - 1];
+  if (out.length > 1 && head && tail && head[0] === tail[0] && head[1] === tail[1]) out.pop();
+  return out;
+}
+
+function simplify(points: [number, number][], tolerance: number): [number, number][] {
+  if (points.length < 5) return points;
+  let far = 0;
+  let best = -1;
+  points.forEach((p, i) => {
+    const d = Math.hypot(p[0] - points[0]![0], p[1] - points[0]![1]);
+    if (d > best) [best, far] = [d, i];
+  });
+  const halves = [points.slice(0, far + 1), [...points.slice(far), points[0]!]];
+  const out = halves.flatMap((half) => peucker(half, tolerance).slice(0, -1));
+  return out.length >= 3 ? out : points;
+}
+
+function peucker(points: [number, number][], tolerance: number): [number, number][] {
+  const a = points[0]!;
+  const b = points[points.length - 1]!;
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
+  let worst = 0;
+  let at = 0;
+  for (let i = 1; i < points.length - 1; i++) {
+    const p = points[i]!;
+    const d = Math.abs((b[0] - a[0]) * (a[1] - p[1]) - (a[0] - p[0]) * (b[1] - a[1])) / length;
+    if (d > worst) [worst, at] = [d, i];
+  }
+  if (worst <= tolerance) return [a, b];
+  return [...peucker(points.slice(0, at + 1), tolerance).slice(0, -1), ...peucker(points.slice(at), tolerance)];
+}

@@ -1,0 +1,114 @@
+// focus-gap: sharp nowhere, because the slice was never shot.
+import { boxSmooth, median, tentSmooth } from '../image';
+import type { FocusAxis } from '../provenance';
+import type { Calibration } from './calibrate';
+import { confidenceOf, placeComponent, type Detection } from './detection';
+import type { EvidenceMaps } from './evidence';
+import { growRegions } from './grow';
+
+/** Blur (σ) that is plain at 100 %: it takes more than half the detail energy off a pixel-sharp edge. */
+export const VISIBLE_BLUR_PX = 0.55;
+const GROW_BLUR_PX = 0.4;
+// Beyond the ends of the series u0 is extrapolated, so more is asked.
+const VISIBLE_BLUR_BEYOND_END_PX = 1.2;
+const MIN_CELLS = 40;
+const STRIP_CELLS = 3;
+const MASSIVE_SHARE = 0.7;
+
+/** Per cell: blur that no frame resolves, and between which frames the true focus lies. */
+export interface UnresolvedBlur {
+  /** σ in px; NaN where nothing can be said. */
+  readonly blurPx: Float32Array;
+  /** Index of the frame before the focus; -1 before the first, count − 1 after the last. */
+  readonly interval: Int16Array;
+}
+
+/**
+ * Where on the focus axis each place would be sharp, and how far the nearest frame is from it.
+ * σ² = C + A·(u − u0)² averaged over neighbouring cells: C, the texture's own
+ * softness, drops out, so soft texture is not mistaken for missed focus.
+ */
+export function unresolvedBlur(maps: EvidenceMaps, axis: FocusAxis, curvature: number): UnresolvedBlur {
+  const { width, height } = maps;
+  const smooth = (data: Float32Array): Float32Array => tentSmooth({ width, height, data }, 1).data;
+  const middle = smooth(maps.axisMiddle);
+  const slope = smooth(maps.axisSlope);
+  const weight = smooth(maps.axisWeight);
+  const bend = smooth(maps.axisCurvature);
+  const bendWeight = smooth(maps.axisCurvature.map((v) => (v > 0 ? 1 : 0)));
+  const blurPx = new Float32Array(width * height).fill(NaN);
+  const interval = new Int16Array(width * height).fill(-1);
+  const unit = Math.sqrt(curvature);
+  const count = axis.positions.length;
+  for (let i = 0; i < blurPx.length; i++) {
+    if (!maps.axisWeight[i] || !(weight[i]! > 0.05)) continue;
+    // The texture's own curvature where both flanks are known, the whole picture's elsewhere.
+    const local = bendWeight[i]! > 0.2 ? bend[i]! / bendWeight[i]! : curvature;
+    const u0 = (middle[i]! - slope[i]! / local) / weight[i]!;
+    let [nearest, before] = [Infinity, -1];
+    for (let k = 0; k < count; k++) {
+      const d = Math.abs(axis.positions[k]! - u0);
+      if (d < nearest) nearest = d;
+      if (axis.positions[k]! <= u0) before = k;
+    }
+    blurPx[i] = nearest * unit;
+    interval[i] = before;
+  }
+  return { blurPx, interval };
+}
+
+/**
+ * Takes the core away from thin strips: along depth edges each cell mixes two depths, which can look like a depth between.
+ * A real band between two slices is as wide as the things in it.
+ */
+function keepMassive(weak: Uint8Array, strong: Uint8Array, width: number, height: number): void {
+  const share = boxSmooth({ width, height, data: Float32Array.from(weak) }, STRIP_CELLS).data;
+  for (let i = 0; i < strong.length; i++) if (share[i]! < MASSIVE_SHARE) strong[i] = 0;
+}
+
+/** Finds bands between two frames (or beyond the series) that no frame shows sharp. */
+export function detectFocusGaps(maps: EvidenceMaps, calibration: Calibration, axis: FocusAxis): Detection[] {
+  if (!(calibration.curvature > 0)) return [];
+  const { blurPx, interval } = unresolvedBlur(maps, axis, calibration.curvature);
+  const unit = Math.sqrt(calibration.curvature);
+  const count = axis.positions.length;
+  const detections: Detection[] = [];
+  for (let gap = -1; gap < count; gap++) {
+    const inside = gap >= 0 && gap < count - 1;
+    const halfStep = inside ? ((axis.positions[gap + 1]! - axis.positions[gap]!) / 2) * unit : Infinity;
+    const limit = inside ? VISIBLE_BLUR_PX : VISIBLE_BLUR_BEYOND_END_PX;
+    if (halfStep < limit) continue;
+    const weak = new Uint8Array(blurPx.length);
+    const strong = new Uint8Array(blurPx.length);
+    for (let i = 0; i < weak.length; i++) {
+      if (interval[i] !== gap || maps.softness[i]! - calibration.ratioCentre > 0.5) continue;
+      // Two things at two depths in one cell peak twice and look like a gap between, but each is sharp in its frame.
+      if (maps.bestBlur[i]! <= calibration.typicalBlurPx) continue;
+      weak[i] = blurPx[i]! > (inside ? GROW_BLUR_PX : limit * 0.75) ? 1 : 0;
+      strong[i] = blurPx[i]! > limit ? 1 : 0;
+    }
+    keepMassive(weak, strong, maps.width, maps.height);
+    const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
+      minCells: MIN_CELLS,
+      minCore: MIN_CELLS / 3,
+      closeCells: 3,
+    });
+    for (const region of regions) {
+      const blur = median(region.cells.filter((i) => weak[i]).map((i) => blurPx[i]!));
+      const confidence = confidenceOf(blur, (GROW_BLUR_PX + limit) / 2);
+      if (confidence < 0.5) continue;
+      detections.push({
+        defect: 'focus-gap',
+        cells: region.cells,
+        ...placeComponent(region, maps.width),
+        confidence,
+        measurements: {
+          unresolvedBlur: { value: blur, unit: 'px' },
+          frameBefore: { value: gap, unit: 'index' },
+          stepBlur: { value: inside ? halfStep * 2 : NaN, unit: 'px' },
+        },
+      });
+    }
+  }
+  return detections;
+}

@@ -1,0 +1,39 @@
+// halo: light of a defocused near edge, spread over the background beside it, although another frame avoids it.
+import { median } from '../image';
+import type { Calibration } from './calibrate';
+import { confidenceOf, placeComponent, type Detection } from './detection';
+import type { EvidenceMaps } from './evidence';
+import { growRegions } from './grow';
+
+/** Squared error that shows: 0.014 of full scale, about 3.6 levels of 255, twice in a mid tone's just noticeable step. */
+const VISIBLE_SQUARED = 2e-4;
+const MIN_CELLS = 32;
+
+/** Finds bands of spread light beside near edges. */
+export function detectHalos(maps: EvidenceMaps, calibration: Calibration): Detection[] {
+  const excess = calibration.nearSide === 'first' ? maps.glowFirst : maps.glowLast;
+  const weak = Uint8Array.from(excess, (v) => (v > VISIBLE_SQUARED ? 1 : 0));
+  const strong = Uint8Array.from(excess, (v) => (v > 2 * VISIBLE_SQUARED ? 1 : 0));
+  const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
+    minCells: MIN_CELLS,
+    minCore: MIN_CELLS / 2,
+    closeCells: 1,
+  });
+  return regions.flatMap((region): Detection[] => {
+    const own = region.cells.filter((i) => weak[i]);
+    const error = median(own.map((i) => excess[i]!));
+    // One-sidedness of the edges (which end is near) carries the verdict, so its doubt is the finding's doubt.
+    const confidence =
+      confidenceOf(Math.sqrt(error), Math.sqrt(VISIBLE_SQUARED)) * Math.min(1, calibration.nearSideSure / 0.7);
+    if (confidence < 0.5) return [];
+    return [
+      {
+        defect: 'halo',
+        cells: region.cells,
+        ...placeComponent(region, maps.width),
+        confidence,
+        measurements: { spreadLight: { value: 100 * Math.sqrt(error), unit: '% of full scale' } },
+      },
+    ];
+  });
+}

@@ -1,0 +1,53 @@
+// soft-patch: the merge shows a softer frame than the set has to offer.
+import { median } from '../image';
+import { NONE_OF_THEM } from '../provenance';
+import type { Calibration } from './calibrate';
+import { confidenceOf, placeComponent, type Detection } from './detection';
+import type { EvidenceMaps } from './evidence';
+import { growRegions } from './grow';
+
+// Half the detail energy gone is the least loss an eye sees at 100 %; more is asked where the set itself scatters more.
+const VISIBLE_LOSS = 1;
+const SCATTER = 6;
+const MIN_CELLS = 24;
+
+/**
+ * Finds places where the sharpest frame has clearly more detail than the merge.
+ * A place no frame explains (something else is wrong there) is left to other detectors.
+ */
+export function detectSoftPatches(maps: EvidenceMaps, calibration: Calibration): Detection[] {
+  const threshold = Math.max(VISIBLE_LOSS, SCATTER * calibration.ratioSpread);
+  const n = maps.softness.length;
+  const weak = new Uint8Array(n);
+  const strong = new Uint8Array(n);
+  for (let i = 0; i < n; i++) {
+    if (!maps.significant[i]) continue;
+    const loss = maps.softness[i]! - calibration.ratioCentre;
+    weak[i] = loss > threshold * 0.6 ? 1 : 0;
+    strong[i] = loss > threshold ? 1 : 0;
+  }
+  const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
+    minCells: MIN_CELLS,
+    minCore: MIN_CELLS / 2,
+    closeCells: 2,
+  });
+  return regions.flatMap((region): Detection[] => {
+    const own = region.cells.filter((i) => weak[i]);
+    const explained = own.filter((i) => maps.label[i] !== NONE_OF_THEM).length / own.length;
+    const loss = median(own.map((i) => maps.softness[i]! - calibration.ratioCentre));
+    const confidence = confidenceOf(loss, threshold * 0.8) * Math.min(1, explained / 0.4);
+    if (confidence < 0.5) return [];
+    return [
+      {
+        defect: 'soft-patch',
+        cells: region.cells,
+        ...placeComponent(region, maps.width),
+        confidence,
+        measurements: {
+          detailLoss: { value: loss, unit: 'log2' },
+          explainedShare: { value: explained, unit: '1' },
+        },
+      },
+    ];
+  });
+}

@@ -1,0 +1,42 @@
+// All detectors over one set of evidence maps, with overlaps settled.
+import type { FocusAxis } from '../provenance';
+import type { Calibration } from './calibrate';
+import { detectFocusGaps } from './detectFocusGaps';
+import { detectHalos } from './detectHalos';
+import { detectSoftPatches } from './detectSoftPatches';
+import type { Detection } from './detection';
+import type { EvidenceMaps } from './evidence';
+
+/** A finding over more of the picture than this is a failure of the measure, not a defect. */
+const LARGEST_SHARE = 0.25;
+const NEAR_CELLS = 3;
+
+/**
+ * Detections of all kinds, each place claimed once.
+ * A halo softens the edge it sits on, and a soft patch may smear a near edge: where both claim a place, the larger claim
+ * that covers most of the other takes it.
+ */
+export function findDefects(maps: EvidenceMaps, calibration: Calibration, axis: FocusAxis): Detection[] {
+  const soft = detectSoftPatches(maps, calibration);
+  const halos = detectHalos(maps, calibration);
+  const gaps = detectFocusGaps(maps, calibration, axis);
+  const keptHalos = halos.filter(
+    (h) => !soft.some((s) => s.cells.length > 2 * h.cells.length && overlap(h, s, maps.width) > 0.5),
+  );
+  const keptSoft = soft.filter((s) => !keptHalos.some((h) => overlap(s, h, maps.width) > 0.4));
+  const claimed = [...keptHalos, ...keptSoft];
+  const keptGaps = gaps.filter((g) => !claimed.some((c) => overlap(g, c, maps.width) > 0.5));
+  const limit = maps.width * maps.height * LARGEST_SHARE;
+  return [...claimed, ...keptGaps].filter((d) => d.bbox.width * d.bbox.height <= 16 * limit);
+}
+
+/** Share of a's cells within a few cells of b. */
+function overlap(a: Detection, b: Detection, width: number): number {
+  const cells = new Set<number>();
+  for (const i of b.cells) {
+    for (let dy = -NEAR_CELLS; dy <= NEAR_CELLS; dy++) {
+      for (let dx = -NEAR_CELLS; dx <= NEAR_CELLS; dx++) cells.add(i + dy * width + dx);
+    }
+  }
+  return a.cells.filter((i) => cells.has(i)).length / a.cells.length;
+}

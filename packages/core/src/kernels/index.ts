@@ -1,0 +1,18 @@
+// Typed wrappers around the WebAssembly kernels.
+export { openKernels, type KernelExports, type KernelHost, type Kernels } from './memory';
+export {
+  allocPlanes,
+  checkSameSize,
+  downloadPlanes,
+  onePlane,
+  planeView,
+  uploadPlanes,
+  type KernelPlanes,
+} from './plane';
+export { warpPixels, type Affine, type PixelBlock } from './warpPixels';
+export { BAND_NOISE_GAIN, CELL_PX, focusBands } from './focusBands';
+export { meanCells, residualCells } from './residualCells';
+export { blendMasked } from './blendMasked';
+export { collapsePyramid, laplacianPyramid, gaussianPyramid } from './pyramidPlanes';
+export { halvePixels } from './halvePixels';
+export { packPixels } from './packPixels';

@@ -1,0 +1,37 @@
+// Means and differences per grid cell.
+import { badParameter } from '../checks';
+import { CELL_PX } from './focusBands';
+import type { Kernels } from './memory';
+import { allocPlanes, checkSameSize, type KernelPlanes } from './plane';
+
+/**
+ * Mean squared RGB difference of two pictures per 4 × 4 px cell.
+ * @param a, b three planes (a fourth is ignored) of equal size, multiples of 4
+ * @returns one plane of width/4 × height/4, in squared units of the input
+ */
+export function residualCells(kernels: Kernels, a: KernelPlanes, b: KernelPlanes): KernelPlanes {
+  checkSameSize('residualCells.b', a, b);
+  if (a.width % CELL_PX || a.height % CELL_PX) {
+    throw badParameter('residualCells.a.size', 'multiples of 4 px', [a.width, a.height]);
+  }
+  const out = allocPlanes(kernels, a.width / CELL_PX, a.height / CELL_PX);
+  kernels.run.residual4(a.ptr, b.ptr, a.width, a.height, out.ptr);
+  return out;
+}
+
+/**
+ * Mean of every plane per 4 × 4 px cell.
+ * @param planes any number of planes, width and height multiples of 4
+ * @returns as many planes of width/4 × height/4
+ */
+export function meanCells(kernels: Kernels, planes: KernelPlanes): KernelPlanes {
+  if (planes.width % CELL_PX || planes.height % CELL_PX) {
+    throw badParameter('meanCells.planes.size', 'multiples of 4 px', [planes.width, planes.height]);
+  }
+  const out = allocPlanes(kernels, planes.width / CELL_PX, planes.height / CELL_PX, planes.count);
+  for (let c = 0; c < planes.count; c++) {
+    const from = planes.ptr + c * planes.width * planes.height * 4;
+    kernels.run.mean4(from, planes.width, planes.height, out.ptr + c * out.width * out.height * 4);
+  }
+  return out;
+}

@@ -1,0 +1,182 @@
+// Light of a near edge that a frame focused behind it spreads over the background, cell by cell.
+import type { CellFrame, CellStack } from './cellStack';
+import { tentSmooth } from '../image';
+
+/** Which end of the series is focused nearest. */
+export type NearSide = 'first' | 'last';
+
+/** What spread light does to a cell, were a given frame shown there. */
+export interface GlowFinder {
+  /**
+   * Looks for a near edge beside the cell that frame `shown` has out of focus.
+   * @param merge colour shown at the cell; the frame's own when omitted
+   * @returns null when no such edge is near
+   */
+  at(cell: number, shown: number, nearSide: NearSide): Glow | null;
+}
+
+export interface Glow {
+  /** Frame in which the near edge is sharp. */
+  readonly edgeFrame: number;
+  /** Share of the near thing's colour mixed in, about 0 to 0.5 outside its edge. */
+  readonly share: number;
+  /** Squared colour error (mean over R, G, B) the spread light makes. */
+  readonly squaredError: number;
+  /** Growth of the share per frame step further away from the near edge's focus; spread light grows, texture does not. */
+  readonly growth: number;
+  /** Least predicted squared error (spread light plus lost detail) of the frames between the edge's and the shown one. */
+  readonly leastError: number;
+  readonly leastFrame: number;
+  /** Predicted squared error of any frame at this cell: light it spreads plus detail it loses against the shown one. */
+  errorOf(frame: number): number;
+}
+
+/** Search radius in cells (24 px): beyond it spread light is too thin to matter against what blurred frames lose. */
+export const GLOW_RADIUS_CELLS = 6;
+// An edge counts when its detail stands this far above noise, and is out of focus when it keeps less than a sixth.
+const EDGE_OVER_NOISE = 40;
+const EDGE_LOSS = 6;
+
+/**
+ * Prepares the search for one region.
+ * @param best sharpest frame per cell
+ * @param mergeMean smoothed colour of the merge; null to ask about the frames themselves
+ * Cost: preparing about 30 operations per cell and frame; a query visits up to 113 cells.
+ */
+export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
+  const { width, height, frames, merge } = stack;
+  const smooth = (plane: Float32Array): Float32Array => tentSmooth({ width, height, data: plane }, 1).data;
+  const means = frames.map((f) => f.mean.map(smooth));
+  const mergeMean = merge ? merge.mean.map(smooth) : null;
+  const strong = new Uint8Array(width * height);
+  for (let i = 0; i < strong.length; i++) {
+    strong[i] = frames[best[i]!]!.middle[i]! > EDGE_OVER_NOISE * stack.noiseMiddle[i]! ? 1 : 0;
+  }
+  const reachable = reachOf(strong, width, height);
+  const offsets = discOffsets(width);
+
+  const strongestEdge = (cell: number, shown: number, nearSide: NearSide): number => {
+    const x = cell % width;
+    const y = (cell - x) / width;
+    const r = GLOW_RADIUS_CELLS;
+    const inner = x >= r && y >= r && x < width - r && y < height - r;
+    let found = -1;
+    let energy = 0;
+    for (const [dx, dy, step] of offsets) {
+      if (!inner && (x + dx < 0 || y + dy < 0 || x + dx >= width || y + dy >= height)) continue;
+      const q = cell + step;
+      if (!strong[q]) continue;
+      const k = best[q]!;
+      if (nearSide === 'first' ? k > shown - 2 : k < shown + 2) continue;
+      const e = frames[k]!.middle[q]!;
+      if (e <= energy || frames[shown]!.middle[q]! * EDGE_LOSS > e) continue;
+      [energy, found] = [e, q];
+    }
+    return found;
+  };
+
+  return {
+    at(cell, shown, nearSide) {
+      if (!reachable[cell]) return null;
+      const edge = strongestEdge(cell, shown, nearSide);
+      if (edge < 0) return null;
+      const a = best[edge]!;
+      const from = means[a]!;
+      // Direction from the background's colour, as the edge's frame shows it, to the near thing's colour.
+      const d = [0, 1, 2].map((c) => from[c]![edge]! - from[c]![cell]!) as [number, number, number];
+      const norm = d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
+      if (norm / 3 < 0.0016) return null;
+      const shareOf = (m: readonly Float32Array[]): number =>
+        [0, 1, 2].reduce((s, c) => s + (m[c]![cell]! - from[c]![cell]!) * d[c]!, 0) / norm;
+      const away = Math.sign(shown - a);
+      const beyond = Math.min(frames.length - 1, Math.max(0, shown + away));
+      const before = shown - away;
+      const growth = (shareOf(means[beyond]!) - shareOf(means[before]!)) / Math.abs(beyond - before);
+      const share = shareOf(mergeMean ?? means[shown]!);
+      const reference = detailOf(frames[shown]!, cell);
+      const errorOf = (m: number): number => {
+        const spread = Math.max(0, shareOf(means[m]!));
+        return (spread * spread * norm) / 3 + Math.max(0, reference - detailOf(frames[m]!, cell));
+      };
+      let leastError = Infinity;
+      let leastFrame = a;
+      for (let m = a; m !== shown; m += away) {
+        const error = errorOf(m);
+        if (error < leastError) [leastError, leastFrame] = [error, m];
+      }
+      return { edgeFrame: a, share, squaredError: (share * share * norm) / 3, growth, leastError, leastFrame, errorOf };
+    },
+  };
+}
+
+function detailOf(frame: CellFrame, cell: number): number {
+  return frame.fine[cell]! + frame.middle[cell]! + frame.coarse[cell]!;
+}
+
+function discOffsets(width: number): [number, number, number][] {
+  const out: [number, number, number][] = [];
+  for (let y = -GLOW_RADIUS_CELLS; y <= GLOW_RADIUS_CELLS; y++) {
+    for (let x = -GLOW_RADIUS_CELLS; x <= GLOW_RADIUS_CELLS; x++) {
+      if (x * x + y * y <= GLOW_RADIUS_CELLS ** 2) out.push([x, y, y * width + x]);
+    }
+  }
+  return out;
+}
+
+/** Cells with a strong cell within the search square, so that plain areas cost nothing. */
+function reachOf(strong: Uint8Array, width: number, height: number): Uint8Array {
+  const rows = new Uint8Array(strong.length);
+  const out = new Uint8Array(strong.length);
+  const r = GLOW_RADIUS_CELLS;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (!strong[y * width + x]) continue;
+      rows.fill(1, y * width + Math.max(0, x - r), y * width + Math.min(width, x + r + 1));
+    }
+  }
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (!rows[y * width + x]) continue;
+      for (let yy = Math.max(0, y - r); yy <= Math.min(height - 1, y + r); yy++) out[yy * width + x] = 1;
+    }
+  }
+  return out;
+}
+
+/** Votes for the near side: along jumps of the best frame, the edge itself is sharp in the near thing's frame. */
+export interface NearSideVotes {
+  readonly first: number;
+  readonly last: number;
+}
+
+/**
+ * Counts, along rows, which side of each jump in best frame owns the edge.
+ * @param best sharpest frame per cell
+ */
+export function voteNearSide(stack: CellStack, best: Uint8Array): NearSideVotes {
+  const { width, height, frames, noiseMiddle } = stack;
+  let [first, last] = [0, 0];
+  for (let y = 0; y < height; y++) {
+    for (let x = 3; x < width - 6; x++) {
+      const i = y * width + x;
+      const a = best[i]!;
+      const b = best[i + 3]!;
+      if (Math.abs(a - b) < 3) continue;
+      let [ea, eb] = [0, 0];
+      for (let k = -3; k <= 6; k++) {
+        ea = Math.max(ea, frames[a]!.middle[i + k]!);
+        eb = Math.max(eb, frames[b]!.middle[i + k]!);
+      }
+      if (Math.max(ea, eb) < EDGE_OVER_NOISE * noiseMiddle[i]! || Math.max(ea, eb) < 2 * Math.min(ea, eb)) continue;
+      const owner = ea > eb ? a : b;
+      if (owner === Math.min(a, b)) first++;
+      else last++;
+    }
+  }
+  return { first, last };
+}
+
+/** The side with more votes; 'first' on a tie. */
+export function nearSideOf(votes: NearSideVotes): NearSide {
+  return votes.last > votes.first ? 'last' : 'first';
+}

@@ -1,0 +1,173 @@
+// From a detection to the frames behind it.
+import type { CellStack } from '../provenance';
+import { CELL_PX } from '../kernels';
+import { makeGlowFinder, sharpestFrames, type NearSide } from '../provenance';
+import type { Detection } from '../inspect';
+
+/** What one frame shows at a finding. */
+export interface FrameMeasure {
+  /** Detail energy relative to the sharpest frame's, 0..1 (square root: amplitude). */
+  readonly sharpness: number;
+  /** RMS difference from the merge, encoded units. */
+  readonly difference: number;
+  /** Predicted RMS error if this frame were shown: lost detail and spread light, encoded units. */
+  readonly predictedError: number;
+  /** Share of the finding the frame covers, 0..1. */
+  readonly coverage: number;
+  /** Share of the finding's cells the merge took from it, 0..1. */
+  readonly shownShare: number;
+}
+
+export interface TracedFinding {
+  readonly frames: readonly FrameMeasure[];
+  /** Frame to repair from; null when none helps. */
+  readonly donor: number | null;
+  /** How many times the donor's detail exceeds the merge's (amplitude). */
+  readonly gain: number;
+  readonly repairable: boolean;
+  readonly cause: string;
+  /** 0..100. */
+  readonly severity: number;
+}
+
+const MIN_COVERAGE = 0.9;
+/** RMS of a just visible patch: about 1 % of full scale. */
+const JUST_VISIBLE = 0.01;
+
+/**
+ * Traces a detection.
+ * @param stack cells around the detection (margin of 8 cells or more where the picture allows)
+ * @param gridWidth width of the whole picture's evidence grid, in which the detection's cells are counted
+ * @param nearSide end of the series that is focused nearest
+ * @param frameNames for the words of the cause, in order
+ */
+export function traceDetection(
+  detection: Detection,
+  stack: CellStack,
+  gridWidth: number,
+  nearSide: NearSide,
+  frameNames: readonly string[],
+): TracedFinding {
+  const cells = localCells(detection, stack, gridWidth);
+  const best = sharpestFrames(stack);
+  const errors = predictErrors(stack, cells, best, nearSide, detection.defect === 'halo');
+  const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
+  const top = Math.max(...sharp, 1e-12);
+  const shown = shownShares(stack, cells);
+  const frames = stack.frames.map((f, k): FrameMeasure => ({
+    sharpness: Math.sqrt(sharp[k]! / top),
+    difference: Math.sqrt(mean(cells, (i) => f.residual[i]!)),
+    predictedError: Math.sqrt(errors[k]!),
+    coverage: mean(cells, (i) => f.valid[i]!),
+    shownShare: shown[k]!,
+  }));
+  const donor = frames.reduce(
+    (d, f, k) => (f.coverage >= MIN_COVERAGE && (d < 0 || f.predictedError < frames[d]!.predictedError) ? k : d),
+    -1,
+  );
+  const mergeDetail = stack.merge ? mean(cells, (i) => stack.merge!.middle[i]!) : 0;
+  const gain = donor < 0 ? 1 : Math.sqrt((sharp[donor]! + 1e-9) / (mergeDetail + 1e-9));
+  const repairable = detection.defect !== 'focus-gap' && donor >= 0;
+  const change = repairable ? frames[donor]!.difference : lostToBlur(detection, top);
+  return {
+    frames,
+    donor: repairable ? donor : null,
+    gain,
+    repairable,
+    cause: causeInWords(detection, frames, repairable ? donor : null, frameNames),
+    severity: severityOf(change, cells.length),
+  };
+}
+
+/**
+ * How visible a change is: its RMS over the just visible one, growing with the area it covers up to about 100 px across.
+ * 50 at four just visible steps over 40 × 40 px.
+ */
+export function severityOf(rms: number, cells: number): number {
+  const area = Math.min(1, Math.sqrt(cells / 600));
+  const strength = (rms / JUST_VISIBLE) * (0.4 + 0.6 * area);
+  return Math.round(100 * (1 - Math.exp(-strength / 4.2)));
+}
+
+function lostToBlur(detection: Detection, sharpestMiddle: number): number {
+  // What a focus gap takes away cannot be compared with a frame: from blur and the detail that is left.
+  const blur = detection.measurements['unresolvedBlur']?.value ?? 0.6;
+  return Math.sqrt(sharpestMiddle) * Math.min(3, Math.expm1(blur * blur * 1.2));
+}
+
+function localCells(detection: Detection, stack: CellStack, gridWidth: number): number[] {
+  const x0 = stack.region.x / CELL_PX;
+  const y0 = stack.region.y / CELL_PX;
+  return detection.cells.flatMap((i) => {
+    const x = (i % gridWidth) - x0;
+    const y = Math.floor(i / gridWidth) - y0;
+    return x >= 0 && y >= 0 && x < stack.width && y < stack.height ? [y * stack.width + x] : [];
+  });
+}
+
+function mean(cells: readonly number[], value: (cell: number) => number): number {
+  return cells.length === 0 ? 0 : cells.reduce((s, i) => s + value(i), 0) / cells.length;
+}
+
+function shownShares(stack: CellStack, cells: readonly number[]): number[] {
+  const counts = stack.frames.map(() => 0);
+  for (const i of cells) {
+    counts[closestFrame(stack, i)]!++;
+  }
+  return counts.map((c) => c / Math.max(1, cells.length));
+}
+
+function closestFrame(stack: CellStack, cell: number): number {
+  return stack.frames.reduce((k, f, i) => (f.residual[cell]! < stack.frames[k]!.residual[cell]! ? i : k), 0);
+}
+
+/** Mean squared error per frame: detail lost against the sharpest frame of each cell, or light spread from near edges. */
+function predictErrors(
+  stack: CellStack,
+  cells: readonly number[],
+  best: Uint8Array,
+  nearSide: NearSide,
+  withGlow: boolean,
+): number[] {
+  if (withGlow) {
+    const finder = makeGlowFinder(stack, best);
+    const glows = cells.flatMap((i) => finder.at(i, closestFrame(stack, i), nearSide) ?? []);
+    if (glows.length > 0) {
+      return stack.frames.map((_, k) => glows.reduce((s, g) => s + g.errorOf(k), 0) / glows.length);
+    }
+  }
+  return stack.frames.map((frame) =>
+    mean(cells, (i) => Math.max(0, detail(stack.frames[best[i]!]!, i) - detail(frame, i))),
+  );
+}
+
+function detail(frame: CellStack['frames'][number], cell: number): number {
+  return frame.fine[cell]! + frame.middle[cell]! + frame.coarse[cell]!;
+}
+
+function causeInWords(
+  detection: Detection,
+  frames: readonly FrameMeasure[],
+  donor: number | null,
+  names: readonly string[],
+): string {
+  const shown = frames.reduce((k, f, i) => (f.shownShare > frames[k]!.shownShare ? i : k), 0);
+  const shownName = names[shown] ?? `frame ${shown + 1}`;
+  const donorName = donor === null ? '' : (names[donor] ?? `frame ${donor + 1}`);
+  switch (detection.defect) {
+    case 'soft-patch':
+      return `The mask took ${shownName}, which is out of focus here; ${donorName} shows this place sharp.`;
+    case 'halo':
+      return `The merge shows ${shownName}, in which the near edge is out of focus and spreads over the background; ${donorName} has less of it.`;
+    case 'focus-gap': {
+      const before = detection.measurements['frameBefore']?.value ?? 0;
+      if (before < 0)
+        return `The series starts behind this place: no frame is focused on it. Shoot one nearer or crop.`;
+      if (before >= names.length - 1)
+        return `The series ends before this place: no frame is focused on it. Shoot one more or crop.`;
+      return `No frame is focused here: the slice between ${names[before]} and ${names[before + 1]} was never shot. Reshoot, crop or accept.`;
+    }
+    default:
+      return `Differs from every frame.`;
+  }
+}
