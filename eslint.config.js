@@ -39,6 +39,6 @@ export default tseslint.config(
   },
   {
     files: ['**/*.{js,mjs,cjs}'],
-    languageOptions: { globals: { process: 'readonly', URL: 'readonly', module: 'writable', console: 'readonly' } },
+    languageOptions: { globals: { process: 'readonly', URL: 'readonly', module: 'writable', console: 'readonly', require: 'readonly', __dirname: 'readonly' } },
   },
 );

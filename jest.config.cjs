@@ -12,6 +12,7 @@ module.exports = {
     ],
   },
   moduleFileExtensions: ['ts', 'tsx', 'js', 'cjs', 'json', 'sql'],
+  setupFiles: ['<rootDir>/scripts/jestSetup.cjs'],
   maxWorkers: 2,
   testTimeout: 120000,
 };

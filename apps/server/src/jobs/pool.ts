@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { InputError } from '../codecs';
 import type { RunTask } from './protocol';
+import type { Answer } from './worker';
 
 export interface Pool {
   readonly run: RunTask;
@@ -17,7 +18,8 @@ export interface Pool {
  */
 export function openPool(threads = Math.min(4, availableParallelism())): Pool {
   const piscina = new Piscina({
-    filename: fileURLToPath(new URL('./worker.js', import.meta.url)),
+    // Beside the bundle; tests, which run from source, name the built worker.
+    filename: process.env['BLENDRAK_WORKER'] ?? fileURLToPath(new URL('./worker.js', import.meta.url)),
     minThreads: 1,
     maxThreads: threads,
     // Kernels and their memory are costly to make: workers stay.
@@ -27,26 +29,10 @@ export function openPool(threads = Math.min(4, availableParallelism())): Pool {
   return {
     threads,
     run: (async (name: string, request: unknown, signal?: AbortSignal) => {
-      try {
-        return (await piscina.run({ name, request }, signal ? { signal } : {})) as unknown;
-      } catch (error) {
-        throw revive(error);
-      }
+      const answer = (await piscina.run({ name, request }, signal ? { signal } : {})) as Answer;
+      if ('value' in answer) return answer.value;
+      throw new InputError(answer.refused.file, answer.refused.problem, answer.refused.accepted);
     }) as RunTask,
     close: () => piscina.destroy(),
   };
-}
-
-/** Errors lose their class on the way between threads; ours are told by name and fields. */
-function revive(error: unknown): unknown {
-  if (
-    error instanceof Error &&
-    error.name === 'InputError' &&
-    'file' in error &&
-    'problem' in error &&
-    'accepted' in error
-  ) {
-    return new InputError(String(error.file), String(error.problem), String(error.accepted));
-  }
-  return error;
 }

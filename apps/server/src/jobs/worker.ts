@@ -1,4 +1,5 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
+import { InputError } from '../codecs';
 import { exportTiffTask } from './handlers/exportTiff';
 import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
 import { fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
@@ -24,9 +25,15 @@ const HANDLERS: Handlers = {
   exportTiff: exportTiffTask,
 };
 
-export default function run<N extends TaskName>({
-  name,
-  request,
-}: TaskMessage<N>): TaskResponse<N> | Promise<TaskResponse<N>> {
-  return HANDLERS[name](request);
+/** What a worker answers: errors of our own lose their class on the way between threads, so they travel as data. */
+export type Answer = { readonly value: unknown } | { readonly refused: { file: string; problem: string; accepted: string } };
+
+export default async function run<N extends TaskName>({ name, request }: TaskMessage<N>): Promise<Answer> {
+  try {
+    return { value: await HANDLERS[name](request) };
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    const { file, problem, accepted } = error;
+    return { refused: { file, problem, accepted } };
+  }
 }

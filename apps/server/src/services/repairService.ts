@@ -78,12 +78,15 @@ export function makeRepairService(services: Services): RepairService {
   }
 }
 
-/** Inspects the findings that strokes touched again: closes what is gone, says why the rest stays. */
+/**
+ * Inspects the findings that strokes touched again: closes what is gone, says why the rest stays. What no frame shows
+ * sharp stays as it is, whatever is painted there.
+ */
 async function recheckFindings(services: Services, mergeId: string, regions: readonly Region[]): Promise<void> {
   const { storage, quick, events } = services;
   const touched = storage.findings
     .listByMerge(mergeId)
-    .filter((f) => (f.decision === 'open' || f.decision === 'repaired') && regions.some((r) => meets(r, f.bbox)));
+    .filter((f) => f.repairable && (f.decision === 'open' || f.decision === 'repaired') && regions.some((r) => meets(r, f.bbox)));
   for (const finding of touched) {
     const { scene, body, row } = openMerge(services, mergeId);
     const gridWidth = Math.floor(body.width / 4);

@@ -13,6 +13,7 @@ const MIN_CELLS = 40;
 // Quantile of the smoothed fine-band energy taken as noise. Smoothing over r = 2 (σ ≈ 2 cells, some 50 cells of 16 px)
 // leaves a spread of a few per cent, so a low quantile of flat cells sits close to their mean.
 const FLAT_QUANTILE = 0.05;
+const LARGEST_STEP = 2;
 
 /**
  * Noise variance per brightness bin.
@@ -49,18 +50,18 @@ export function noiseAt(curve: NoiseCurve, brightness: number): number {
   return curve[k]! + (t - k) * (curve[k + 1]! - curve[k]!);
 }
 
+/**
+ * Bins without flat cells report texture as noise, or nothing: noise in encoded values changes slowly with brightness, so
+ * a bin is held to twice what each neighbour says, per bin of distance.
+ */
 function fillGaps(raw: readonly number[]): number[] {
   // Quantisation to 8 bits alone leaves 1/12 of a squared level: nothing is quieter than that.
   const floor = 1 / 12 / 255 ** 2;
-  const known = raw.filter((v) => !Number.isNaN(v));
-  if (known.length === 0) return raw.map(() => floor);
-  return raw.map((v, i) => {
-    if (!Number.isNaN(v)) return Math.max(floor, v);
-    let best = known[0]!;
-    let distance = Infinity;
-    raw.forEach((other, j) => {
-      if (!Number.isNaN(other) && Math.abs(i - j) < distance) [best, distance] = [other, Math.abs(i - j)];
+  return raw.map((_, i) => {
+    let least = Infinity;
+    raw.forEach((v, j) => {
+      if (!Number.isNaN(v)) least = Math.min(least, v * LARGEST_STEP ** Math.abs(i - j));
     });
-    return Math.max(floor, best);
+    return least === Infinity ? floor : Math.max(floor, least);
   });
 }

@@ -18,9 +18,9 @@ export {
 } from './transform';
 export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
 export { evaluateTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
-export { deltaE00, linearToSrgb, srgbToLab, srgbToLinear } from './colour';
+export { linearToSrgb, srgbToLinear } from './colour';
 export { dilate, findComponents, outlineOf, type Component, type Mask } from './regions';
 export { median, quantile, robustDeviation } from './statistics';
 export { estimateNoise, noiseAt, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
-export { blurFromBands } from './blurFromBands';
+export { blurVarianceFromBands } from './blurVarianceFromBands';

@@ -13,8 +13,8 @@ export interface Calibration {
   readonly ratioCentre: number;
   /** Its robust spread. */
   readonly ratioSpread: number;
-  /** Typical blur of the sharpest frame, σ in px: how sharp this lens, sensor and subject get. */
-  readonly typicalBlurPx: number;
+  /** Typical blur of the sharpest frame, σ² in px²: how sharp this lens, sensor and subject get. */
+  readonly typicalVariance: number;
 }
 
 /** Joins the samples of all regions; the order does not matter. */
@@ -23,13 +23,13 @@ export function calibrate(samples: readonly CalibrationSamples[]): Calibration {
   const last = samples.reduce((s, c) => s + c.votes.last, 0);
   const ratios = samples.flatMap((s) => s.ratios);
   const curvatures = samples.flatMap((s) => s.curvatures);
-  const blurs = samples.flatMap((s) => s.blurs);
+  const variances = samples.flatMap((s) => s.variances);
   return {
     nearSide: nearSideOf({ first, last }),
     nearSideSure: first + last > 0 ? Math.max(first, last) / (first + last) : 0.5,
     curvature: curvatures.length >= 50 ? median(curvatures) : NaN,
     ratioCentre: ratios.length >= 50 ? median(ratios) : 0,
     ratioSpread: ratios.length >= 50 ? robustDeviation(ratios) : 0.1,
-    typicalBlurPx: blurs.length >= 50 ? median(blurs) : 0,
+    typicalVariance: variances.length >= 50 ? median(variances) : 0,
   };
 }

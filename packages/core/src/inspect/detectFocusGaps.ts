@@ -83,7 +83,7 @@ export function detectFocusGaps(maps: EvidenceMaps, calibration: Calibration, ax
     for (let i = 0; i < weak.length; i++) {
       if (interval[i] !== gap || maps.softness[i]! - calibration.ratioCentre > 0.5) continue;
       // Two things at two depths in one cell peak twice and look like a gap between, but each is sharp in its frame.
-      if (maps.bestBlur[i]! <= calibration.typicalBlurPx) continue;
+      if (maps.bestVariance[i]! <= calibration.typicalVariance) continue;
       weak[i] = blurPx[i]! > (inside ? GROW_BLUR_PX : limit * 0.75) ? 1 : 0;
       strong[i] = blurPx[i]! > limit ? 1 : 0;
     }

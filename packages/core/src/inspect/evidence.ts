@@ -1,5 +1,5 @@
 // Evidence maps: what the detectors share, reduced over the frames, one value per 4 × 4 px cell.
-import { blurFromBands, type NoiseCurve, type Region } from '../image';
+import { blurVarianceFromBands, type NoiseCurve, type Region } from '../image';
 import { CELL_PX } from '../kernels';
 import {
   inferLabels,
@@ -32,8 +32,8 @@ export interface EvidenceMaps {
   readonly axisSlope: Float32Array;
   /** 1 where both are known. */
   readonly axisWeight: Float32Array;
-  /** Blur of the sharpest frame, σ in px, the texture's own softness included. */
-  readonly bestBlur: Float32Array;
+  /** Blur of the sharpest frame, σ² in px², the texture's own softness included (negative for very fine texture). */
+  readonly bestVariance: Float32Array;
   /** Half the second difference of σ² over the three sharpest neighbours, px² per step²; 0 where a flank is missing. */
   readonly axisCurvature: Float32Array;
   /** Squared error that spread light adds over the best alternative, assuming the first (the last) frame is nearest. */
@@ -51,12 +51,12 @@ export interface CalibrationSamples {
   readonly votes: NearSideVotes;
   /** log2 sharpness ratios between the merge and the frame it shows, where provenance is sure. */
   readonly ratios: readonly number[];
-  /** Blur of the sharpest frame, σ in px. */
-  readonly blurs: readonly number[];
+  /** Blur of the sharpest frame, σ² in px². */
+  readonly variances: readonly number[];
 }
 
 // Blur estimates beyond this are ruled by noise.
-const CURVE_MAX_BLUR_PX = 3;
+const CURVE_MAX_BLUR_PX = 4.5;
 const CURVE_OVER_NOISE = 3;
 const PEAK_OVER_NOISE = 8;
 // Spread light must grow by this share per frame step: ten times what 12 px means of texture change by when focus moves a step.
@@ -79,7 +79,7 @@ export function emptyEvidence(width: number, height: number): EvidenceMaps {
     axisMiddle: floats(),
     axisSlope: floats(),
     axisWeight: floats(),
-    bestBlur: floats(),
+    bestVariance: floats(),
     axisCurvature: floats(),
     glowFirst: floats(),
     glowLast: floats(),
@@ -102,7 +102,7 @@ export function reduceEvidence(
 ): { maps: EvidenceMaps; samples: CalibrationSamples } {
   const maps = emptyEvidence(stack.width, stack.height);
   const { merge, frames, noiseMiddle } = stack;
-  if (!merge) return { maps, samples: { curvatures: [], votes: { first: 0, last: 0 }, ratios: [], blurs: [] } };
+  if (!merge) return { maps, samples: { curvatures: [], votes: { first: 0, last: 0 }, ratios: [], variances: [] } };
   const best = sharpestFrames(stack);
   maps.best.set(best);
   const inferred = inferLabels(stack, noise);
@@ -113,7 +113,7 @@ export function reduceEvidence(
   const mergeDetail = strongestAround(merge.middle, stack.width, stack.height);
   const curvatures: number[] = [];
   const ratios: number[] = [];
-  const blurs: number[] = [];
+  const variances: number[] = [];
   for (let i = 0; i < best.length; i++) {
     const top = frames[best[i]!]!.middle[i]!;
     const floor = noiseMiddle[i]!;
@@ -128,8 +128,8 @@ export function reduceEvidence(
         maps.axisMiddle[i] = flank.middle;
         maps.axisSlope[i] = flank.slope;
         maps.axisWeight[i] = 1;
-        maps.bestBlur[i] = flank.blurPx;
-        if (i % 4 === 0) blurs.push(flank.blurPx);
+        maps.bestVariance[i] = flank.variance;
+        if (i % 4 === 0) variances.push(flank.variance);
         if (flank.curvature > 0) maps.axisCurvature[i] = flank.curvature;
         if (flank.curvature > 0 && i % 2 === 0) curvatures.push(flank.curvature);
       }
@@ -138,7 +138,7 @@ export function reduceEvidence(
     }
     noteGlow(maps, stack, glow, inferred.closest[i]!, i);
   }
-  return { maps, samples: { curvatures, votes: voteNearSide(stack, best), ratios, blurs } };
+  return { maps, samples: { curvatures, votes: voteNearSide(stack, best), ratios, variances } };
 }
 
 /**
@@ -185,7 +185,7 @@ function noteGlow(
 }
 
 interface FocusFlanks {
-  readonly blurPx: number;
+  readonly variance: number;
   readonly middle: number;
   readonly slope: number;
   readonly curvature: number;
@@ -199,15 +199,15 @@ interface FocusFlanks {
  * @returns null when the sharper neighbour is lost in noise
  */
 function focusFlanks(stack: CellStack, axis: FocusAxis, cell: number, best: number): FocusFlanks | null {
-  const variance = (k: number): number => {
+  const varianceOf = (k: number): number => {
     const f = stack.frames[k];
     if (!f?.valid[cell] || f.middle[cell]! < CURVE_OVER_NOISE * stack.noiseMiddle[cell]!) return NaN;
-    const sigma = blurFromBands(f.middle[cell]!, f.coarse[cell]!);
-    return sigma > CURVE_MAX_BLUR_PX ? NaN : sigma * sigma;
+    const v = blurVarianceFromBands(f.middle[cell]!, f.coarse[cell]!);
+    return v > CURVE_MAX_BLUR_PX ** 2 ? NaN : v;
   };
-  const centre = variance(best);
-  const left = variance(best - 1);
-  const right = variance(best + 1);
+  const centre = varianceOf(best);
+  const left = varianceOf(best - 1);
+  const right = varianceOf(best + 1);
   const u = axis.positions;
   const energyLeft = stack.frames[best - 1]?.middle[cell] ?? -1;
   const energyRight = stack.frames[best + 1]?.middle[cell] ?? -1;
@@ -218,7 +218,7 @@ function focusFlanks(stack: CellStack, axis: FocusAxis, cell: number, best: numb
   const stepLeft = u[best]! - u[best - 1]!;
   const stepRight = u[best + 1]! - u[best]!;
   const curvature = ((right - centre) / stepRight - (centre - left) / stepLeft) / (stepLeft + stepRight);
-  return { blurPx: Math.sqrt(centre), middle: (u[other]! + u[best]!) / 2, slope, curvature };
+  return { variance: centre, middle: (u[other]! + u[best]!) / 2, slope, curvature };
 }
 
 /** Copies the inner part of a region's maps into the whole picture's. */
@@ -249,7 +249,7 @@ export const MAP_KEYS = [
   'axisMiddle',
   'axisSlope',
   'axisWeight',
-  'bestBlur',
+  'bestVariance',
   'axisCurvature',
   'glowFirst',
   'glowLast',

@@ -59,13 +59,20 @@ function laySegment(
   const dx = b[0] - a[0];
   const dy = b[1] - a[1];
   const length2 = dx * dx + dy * dy;
+  const outer = Math.max(radius, Math.min(radius * stroke.hardness, radius - 0.5) + 1);
+  const inner = Math.max(0, Math.min(radius * stroke.hardness, radius - 0.5));
   for (let y = y0; y < y1; y++) {
     for (let x = x0; x < x1; x++) {
       const px = x + 0.5 - a[0];
       const py = y + 0.5 - a[1];
-      const t = length2 > 0 ? Math.min(1, Math.max(0, (px * dx + py * dy) / length2)) : 0;
-      const distance = Math.hypot(px - t * dx, py - t * dy);
-      const v = brushFall(distance, radius, stroke.hardness) * stroke.strength;
+      let t = length2 > 0 ? (px * dx + py * dy) / length2 : 0;
+      t = t < 0 ? 0 : t > 1 ? 1 : t;
+      const ex = px - t * dx;
+      const ey = py - t * dy;
+      const d2 = ex * ex + ey * ey;
+      // Most of the box lies outside the brush or in its full part: the fall-off is only asked between.
+      if (d2 >= outer * outer) continue;
+      const v = d2 <= inner * inner ? stroke.strength : brushFall(Math.sqrt(d2), radius, stroke.hardness) * stroke.strength;
       const i = y * region.width + x;
       if (v > mask[i]!) mask[i] = v;
     }

@@ -1,2 +1,2 @@
 // From a detection to frames, cause, donor, and whether it can be repaired.
-export { traceDetection, type FrameMeasure, type TracedFinding } from './traceDetection';
+export { severityOf, traceDetection, type FrameMeasure, type TracedFinding } from './traceDetection';

@@ -18,7 +18,7 @@ const bodySchema = z.strictObject({
     curvature: z.number().nullable(),
     ratioCentre: z.number(),
     ratioSpread: z.number(),
-    typicalBlurPx: z.number(),
+    typicalVariance: z.number(),
   }),
   frames: z.array(mergeFrameSchema),
   /** Tile file of the merge: its own id, or the imported picture's. */

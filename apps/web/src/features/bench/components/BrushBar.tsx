@@ -1,6 +1,10 @@
 // The row of brush controls that the trace strip grows while a frame is in hand.
 import Box from '@mui/material/Box';
+import Redo from '@mui/icons-material/RedoOutlined';
+import Undo from '@mui/icons-material/UndoOutlined';
+import IconButton from '@mui/material/IconButton';
 import Button from '@mui/material/Button';
+import Tooltip from '@mui/material/Tooltip';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
 import type { Merge } from '@blendrak/contract';
@@ -24,7 +28,7 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 2,
+        gap: 1.5,
         px: 1.5,
         height: 42,
         borderBottom: `1px solid ${GREY.rule}`,
@@ -36,8 +40,13 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
         </Typography>
       ) : (
         <>
-          <Typography variant="body2" noWrap>
-            Painting with <b>{merge.frames[donor]?.fileName}</b>
+          <Typography
+            variant="body2"
+            noWrap
+            sx={{ flex: '0 1 auto', minWidth: 60 }}
+            title={merge.frames[donor]?.fileName}
+          >
+            with <b>{donor + 1}</b>
           </Typography>
           <Control
             label="Size"
@@ -82,12 +91,20 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
               ? 'saving …'
               : `server away: ${saving.count} kept, trying again`}
         </Typography>
-        <Button color="inherit" disabled={done === 0} onClick={onUndo}>
-          Undo
-        </Button>
-        <Button color="inherit" disabled={!merge.strokes.some((s) => s.undone)} onClick={onRedo}>
-          Redo
-        </Button>
+        <Tooltip title="Undo stroke (U)">
+          <span>
+            <IconButton size="small" aria-label="Undo" disabled={done === 0} onClick={onUndo}>
+              <Undo fontSize="small" />
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Tooltip title="Redo stroke (Shift U)">
+          <span>
+            <IconButton size="small" aria-label="Redo" disabled={!merge.strokes.some((s) => s.undone)} onClick={onRedo}>
+              <Redo fontSize="small" />
+            </IconButton>
+          </span>
+        </Tooltip>
       </Box>
     </Box>
   );
@@ -106,7 +123,7 @@ interface ControlProps {
 function Control({ label, value, min, max, step, unit, onChange }: ControlProps) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
-      <Typography variant="body2">{label}</Typography>
+      <Typography sx={{ fontSize: 12 }}>{label}</Typography>
       <Slider
         size="small"
         color="secondary"
@@ -116,9 +133,9 @@ function Control({ label, value, min, max, step, unit, onChange }: ControlProps)
         max={max}
         step={step}
         onChange={(_event, v) => onChange(v)}
-        sx={{ width: 78 }}
+        sx={{ width: 62 }}
       />
-      <Typography sx={{ fontFamily: MONO, fontSize: 11.5, width: 46 }}>
+      <Typography sx={{ fontFamily: MONO, fontSize: 11.5, width: 44 }}>
         {unit ? `${value} ${unit}` : `${Math.round(value * 100)} %`}
       </Typography>
     </Box>

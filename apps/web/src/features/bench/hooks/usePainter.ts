@@ -93,6 +93,8 @@ function bindPointer(
     }
     if (!drawing) return;
     event.stopPropagation();
+    const [x, y] = toPicture(event);
+    useBench.getState().set({ pointer: { x, y } });
     const last = drawing.points[drawing.points.length - 1]!;
     const batch = event.getCoalescedEvents().length > 0 ? event.getCoalescedEvents() : [event];
     const fresh = batch.map(toPicture).filter((p) => Math.hypot(p[0] - last[0], p[1] - last[1]) > 0.5);

@@ -3,30 +3,32 @@
 const TABLE_MAX_PX = 6;
 const TABLE_STEP_PX = 0.05;
 const LOG_RATIO = makeTable();
+/** Fall of ln(middle/coarse) per px² of variance for a sharp step, which carries the scale on below zero. */
+const SLOPE_AT_ZERO = (LOG_RATIO[0]! - LOG_RATIO[6]!) / (6 * TABLE_STEP_PX) ** 2;
 
 /**
- * Standard deviation of the Gaussian blur that turns an ideal step edge into a picture with this band ratio.
- * Texture with more or less fine detail than a step shifts the answer by a constant in σ², which differences between
- * frames of the same place cancel.
+ * Variance of the Gaussian blur that turns an ideal step edge into a picture with this band ratio.
+ * Texture with more fine detail than a step gives a negative variance, one with less a larger one: the constant is the
+ * texture's own, and differences between frames of the same place cancel it.
  * @param middle, coarse energies of the 2 px and 4 px bands (`focusBands`), noise-corrected, same units
- * @returns σ in px, 0 to 6
+ * @returns σ² in px², at most 36
  * Source: closed-form response of the bands to a Gaussian-blurred step, integrated numerically once.
  */
-export function blurFromBands(middle: number, coarse: number): number {
+export function blurVarianceFromBands(middle: number, coarse: number): number {
   if (!(coarse > 0)) return 0;
-  if (!(middle > 0)) return TABLE_MAX_PX;
+  if (!(middle > 0)) return TABLE_MAX_PX ** 2;
   const target = Math.log(middle / coarse);
   let low = 0;
   let high = LOG_RATIO.length - 1;
-  if (target >= LOG_RATIO[0]!) return 0;
-  if (target <= LOG_RATIO[high]!) return TABLE_MAX_PX;
+  if (target >= LOG_RATIO[0]!) return (LOG_RATIO[0]! - target) / SLOPE_AT_ZERO;
+  if (target <= LOG_RATIO[high]!) return TABLE_MAX_PX ** 2;
   while (high - low > 1) {
     const mid = (low + high) >> 1;
     if (LOG_RATIO[mid]! > target) low = mid;
     else high = mid;
   }
   const t = (LOG_RATIO[low]! - target) / (LOG_RATIO[low]! - LOG_RATIO[high]!);
-  return (low + t) * TABLE_STEP_PX;
+  return ((low + t) * TABLE_STEP_PX) ** 2;
 }
 
 /** ln(middle/coarse) for steps of blur 0, 0.05 … 6 px; falls steadily. */

@@ -1,0 +1,193 @@
+// The HTTP interface over a small stack built in code: from files to a repaired picture.
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import request from 'supertest';
+import { jobSchema, mergeSchema, problemSchema, reportSchema, type Merge } from '@blendrak/contract';
+import { blurredSeries, pasteRect } from '../../../../packages/core/src/testing/stack';
+import { greyPixels } from '../../../../packages/core/src/testing/pictures';
+import type { Plane } from '@blendrak/core/image';
+import { localServices, temporaryFolder } from '../testing/inProcess';
+import { makeApp, type App } from './makeApp';
+
+const W = 480;
+const H = 384;
+const { path: folder, clean } = temporaryFolder();
+const services = localServices(join(folder, 'data'));
+const app: App = makeApp(services, null);
+const http = request(app.express);
+const files: string[] = [];
+let jobId = '';
+
+async function save(plane: Plane, name: string): Promise<string> {
+  const { data } = greyPixels(plane, 8);
+  const path = join(folder, name);
+  await sharp(data as Uint8Array, { raw: { width: W, height: H, channels: 3 } })
+    .png()
+    .toFile(path);
+  files.push(path);
+  return path;
+}
+
+async function until<T>(read: () => Promise<T>, done: (value: T) => boolean): Promise<T> {
+  for (let i = 0; i < 600; i++) {
+    const value = await read();
+    if (done(value)) return value;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('waited too long');
+}
+
+const job = async () => jobSchema.parse((await http.get(`/api/jobs/${jobId}`)).body);
+const merge = async (id: string): Promise<Merge> => mergeSchema.parse((await http.get(`/api/merges/${id}`)).body);
+
+beforeAll(async () => {
+  const planes = blurredSeries(W, H, 31, 1, [0, 1, 2, 3]);
+  for (const [k, plane] of planes.entries()) await save(plane, `frame${k + 1}.png`);
+  await save(pasteRect(planes[1]!, planes[3]!, 160, 120, 120, 96), 'elsewhere.png');
+  jobId = ((await http.post('/api/jobs').send({ name: 'Plate' })).body as { id: string }).id;
+});
+afterAll(async () => {
+  await app.queue.stop();
+  await app.repair.settled();
+  await Promise.all([services.pool.close(), services.quick.close()]);
+  services.storage.close();
+  clean();
+});
+
+it('a job needs a name', async () => {
+  const answer = await http.post('/api/jobs').send({ name: '  ' });
+  expect(answer.status).toBe(400);
+  expect(problemSchema.parse(answer.body).detail).toContain('name');
+});
+
+it('takes files one by one; a bad one is named and the rest stays', async () => {
+  for (const path of files.slice(0, 4)) {
+    expect((await http.post(`/api/jobs/${jobId}/files`).attach('file', path)).status).toBe(201);
+  }
+  const text = join(folder, 'notes.jpg');
+  writeFileSync(text, 'words');
+  expect((await http.post(`/api/jobs/${jobId}/files`).attach('file', text)).status).toBe(201);
+  expect((await http.post(`/api/jobs/${jobId}/files?role=merge`).attach('file', files[4]!)).status).toBe(201);
+  const settled = await until(job, (j) => j.pictures.every((p) => p.status !== 'waiting'));
+  expect(settled.pictures.filter((p) => p.status === 'ready')).toHaveLength(5);
+  const bad = settled.pictures.find((p) => p.status === 'failed')!;
+  expect(bad.error).toMatch(/^notes\.jpg: this is not a picture that can be read/);
+  expect((await http.delete(`/api/jobs/${jobId}/pictures/${bad.id}`)).status).toBe(204);
+});
+
+it('says why a folder or a lone frame cannot be used', async () => {
+  const lone = ((await http.post('/api/jobs').send({ name: 'Lone' })).body as { id: string }).id;
+  const missing = await http.post(`/api/jobs/${lone}/folder`).send({ path: join(folder, 'nowhere') });
+  expect(missing.status).toBe(422);
+  expect(problemSchema.parse(missing.body).detail).toContain('the folder cannot be read');
+  const early = await http.post(`/api/jobs/${lone}/process`).send({});
+  expect(early.status).toBe(409);
+  expect(problemSchema.parse(early.body).detail).toContain('at least 2 frames; this job has 0');
+  expect((await http.get('/api/jobs/none')).status).toBe(404);
+});
+
+it('finds the soft patch in the merge made elsewhere and names the sharp frame', async () => {
+  expect((await http.post(`/api/jobs/${jobId}/process`).send({})).status).toBe(202);
+  const done = await until(job, (j) =>
+    j.work.some((w) => w.kind === 'process' && ['done', 'failed'].includes(w.status)),
+  );
+  expect(done.work.find((w) => w.kind === 'process')).toMatchObject({ status: 'done', error: null });
+  const found = await merge(done.summary.mergeId!);
+  expect(found.origin).toBe('imported');
+  expect(found.findings.map((f) => f.defect)).toEqual(['soft-patch']);
+  expect(found.frames[found.findings[0]!.donor!]!.fileName).toBe('frame2.png');
+  for (const f of found.frames) expect(Math.abs(f.scale - 1)).toBeLessThan(1e-3);
+});
+
+describe('repair', () => {
+  const current = async (): Promise<Merge> => merge((await job()).summary.mergeId!);
+  const tile = async (id: string): Promise<Buffer> =>
+    (await http.get(`/iiif/${id}/160,120,120,96/max/0/default.png`)).body as Buffer;
+
+  it('a stroke changes the picture, closes the finding, and undo opens it again', async () => {
+    const before = await current();
+    const plain = await tile(`r-${before.id}`);
+    const { bbox, donor } = before.findings[0]!;
+    const points = Array.from({ length: 9 }, (_, i): [number, number] => [
+      bbox.x + (i % 2 ? bbox.width : 0),
+      bbox.y + (i * bbox.height) / 8,
+    ]);
+    const stroke = { frame: donor!, points, sizePx: 60, hardness: 0.6, strength: 1 };
+    const answer = await http.post(`/api/merges/${before.id}/strokes`).send({ id: 'stroke-one', stroke });
+    expect(answer.status).toBe(201);
+    const repaired = await until(current, (m) => m.findings[0]!.decision === 'repaired');
+    expect(repaired.findings[0]!.recheck).toContain('no soft-patch left here');
+    expect((await tile(`r-${before.id}`)).equals(plain)).toBe(false);
+    expect((await tile(`m-${before.id}`)).equals(plain)).toBe(true);
+    await http.post(`/api/merges/${before.id}/undo`);
+    const undone = await until(current, (m) => m.findings[0]!.decision === 'open');
+    expect(undone.findings[0]!.recheck).toContain('% of the soft-patch is still there');
+    expect((await tile(`r-${before.id}`)).equals(plain)).toBe(true);
+    await http.post(`/api/merges/${before.id}/redo`);
+    await until(current, (m) => m.findings[0]!.decision === 'repaired');
+  });
+
+  it('the same stroke sent twice is kept once', async () => {
+    const { id, strokes } = await current();
+    const { frame, points, sizePx, hardness, strength } = strokes[0]!;
+    await http
+      .post(`/api/merges/${id}/strokes`)
+      .send({ id: 'stroke-one', stroke: { frame, points, sizePx, hardness, strength } });
+    expect((await current()).strokes).toHaveLength(1);
+  });
+
+  it('refuses a stroke with a frame that is not there', async () => {
+    const { id } = await current();
+    const stroke = { frame: 44, points: [[1, 1]], sizePx: 10, hardness: 1, strength: 1 };
+    const answer = await http.post(`/api/merges/${id}/strokes`).send({ id: 'stroke-bad', stroke });
+    expect(problemSchema.parse(answer.body).detail).toContain('frames 0 to 3, received 44');
+  });
+
+  it('exports a 16-bit TIFF with the repair in it, the mask, and a report that reads back', async () => {
+    const { id, findings } = await current();
+    const tiff = await http.get(`/api/merges/${id}/export/tiff`).buffer(true).parse(bytes);
+    const meta = await sharp(tiff.body as Buffer).metadata();
+    expect(meta).toMatchObject({ format: 'tiff', depth: 'ushort', width: W, height: H });
+    const mask = await http.get(`/api/merges/${id}/masks/${findings[0]!.donor}.png`).buffer(true).parse(bytes);
+    const { data } = await sharp(mask.body as Buffer)
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect(data[168 * W + 220]).toBeGreaterThan(200);
+    expect(data[20 * W + 20]).toBe(0);
+    const report = reportSchema.parse(JSON.parse((await http.get(`/api/merges/${id}/report.json`)).text));
+    expect(report.findings[0]).toMatchObject({
+      id: 'f-0001',
+      defect: 'soft-patch',
+      donor: 'frame2.png',
+      repairable: true,
+    });
+    expect(report.frames).toHaveLength(4);
+  });
+
+  it('a defect is only accepted with a reason', async () => {
+    const { findings } = await current();
+    const bare = await http.patch(`/api/findings/${findings[0]!.id}`).send({ decision: 'accepted' });
+    expect(bare.status).toBe(400);
+    const given = await http
+      .patch(`/api/findings/${findings[0]!.id}`)
+      .send({ decision: 'accepted', reason: 'under the mount' });
+    expect(given.body).toMatchObject({ decision: 'accepted', reason: 'under the mount' });
+  });
+
+  it('measures the frames at a place', async () => {
+    const { id } = await current();
+    const { body } = await http.get(`/api/merges/${id}/probe?x=60&y=60`);
+    const frames = (body as { frames: { sharpness: number }[] }).frames;
+    expect(frames[1]!.sharpness).toBeCloseTo(1, 1);
+    expect(frames[3]!.sharpness).toBeLessThan(0.7);
+    expect((await http.get(`/api/merges/${id}/probe?x=9999&y=1`)).status).toBe(400);
+  });
+});
+
+function bytes(response: request.Response, done: (error: Error | null, body: Buffer) => void): void {
+  const parts: Buffer[] = [];
+  const stream = response as unknown as NodeJS.ReadableStream;
+  stream.on('data', (part: Buffer) => parts.push(part));
+  stream.on('end', () => done(null, Buffer.concat(parts)));
+}

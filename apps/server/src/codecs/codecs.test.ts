@@ -1,0 +1,185 @@
+// Files in and out: bit depth and profile survive, bad files are named.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { temporaryFolder } from '../testing/inProcess';
+import {
+  createTileFile,
+  decodePicture,
+  InputError,
+  inspectPicture,
+  openTileFile,
+  readExif,
+  TILE_PX,
+  writeTiff,
+} from './index';
+
+const { path: folder, clean } = temporaryFolder();
+afterAll(clean);
+
+const W = 200;
+const H = 130;
+const pixels16 = Uint16Array.from({ length: W * H * 3 }, (_, i) => (i * 7919) & 65535);
+
+/** A file with the profile libvips ships as Display P3. */
+async function profiledTiff(): Promise<{ path: string; icc: Buffer }> {
+  const p3 = await sharp({ create: { width: 64, height: 64, channels: 3, background: '#888' } })
+    .withIccProfile('p3')
+    .tiff()
+    .toBuffer();
+  const icc = (await sharp(p3).metadata()).icc!;
+  const path = join(folder, 'profiled.tif');
+  writeTiff(path, W, H, 16, icc, (y, rows) => ({
+    width: W,
+    height: rows,
+    data: pixels16.subarray(y * W * 3, (y + rows) * W * 3),
+  }));
+  return { path, icc };
+}
+
+describe('TIFF, 16 bit, with a profile', () => {
+  it('comes back pixel by pixel with the same profile', async () => {
+    const { path, icc } = await profiledTiff();
+    const info = await inspectPicture(path);
+    expect(info).toMatchObject({ width: W, height: H, bits: 16 });
+    expect(info.icc!.equals(icc)).toBe(true);
+    expect(info.profileName).toMatch(/p3/i);
+    expect(await decodePicture(path, info)).toEqual(pixels16);
+  });
+
+  it('keeps values and profile when libvips turns it into PNG', async () => {
+    const { path, icc } = await profiledTiff();
+    const png = join(folder, 'profiled.png');
+    await sharp(path).keepIccProfile().png().toFile(png);
+    const info = await inspectPicture(png);
+    expect(info.icc!.equals(icc)).toBe(true);
+    expect(await decodePicture(png, info)).toEqual(pixels16);
+  });
+
+  it('is read by others as what it is', async () => {
+    const { path } = await profiledTiff();
+    expect(await sharp(path).metadata()).toMatchObject({
+      format: 'tiff',
+      depth: 'ushort',
+      channels: 3,
+      width: W,
+      height: H,
+    });
+  });
+});
+
+describe('tile files', () => {
+  it.each([8, 16] as const)('give back any region at %d bits, across tiles', (bits) => {
+    const [width, height] = [TILE_PX + 188, TILE_PX + 90];
+    const file = createTileFile(join(folder, `t${bits}.tiles`), width, height, bits);
+    const data = (bits === 8 ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3)).map(
+      (_, i) => (i * 31) & 255,
+    );
+    for (let y = 0; y < height; y += TILE_PX) {
+      const rows = Math.min(TILE_PX, height - y);
+      file.write(0, 0, y, { width, height: rows, data: data.subarray(y * width * 3, (y + rows) * width * 3) });
+    }
+    file.close();
+    const again = openTileFile(join(folder, `t${bits}.tiles`));
+    const region = { x: 470, y: 500, width: 80, height: 30 };
+    const block = again.read(0, region);
+    for (const [x, y] of [
+      [0, 0],
+      [41, 11],
+      [42, 12],
+      [79, 29],
+    ] as const) {
+      expect(block.data[(y * 80 + x) * 3 + 1]).toBe(data[((500 + y) * width + 470 + x) * 3 + 1]);
+    }
+    expect(again.levels).toBe(2);
+    again.close();
+  });
+});
+
+describe('bad files', () => {
+  const reject = async (name: string, content: Buffer): Promise<string> => {
+    const path = join(folder, name);
+    writeFileSync(path, content);
+    try {
+      await decodePicture(path, await inspectPicture(path));
+    } catch (error) {
+      expect(error).toBeInstanceOf(InputError);
+      return (error as Error).message;
+    }
+    throw new Error(`${name} was taken`);
+  };
+  const jpeg = (): Promise<Buffer> =>
+    sharp({ create: { width: 300, height: 200, channels: 3, background: '#a50' } })
+      .jpeg()
+      .toBuffer();
+
+  it('a text file named .jpg', async () => {
+    expect(await reject('notes.jpg', Buffer.from('not a picture'))).toMatch(
+      /^notes\.jpg: this is not a picture that can be read\. Accepted: JPEG/,
+    );
+  });
+  it('a JPEG that ends early', async () => {
+    const whole = await jpeg();
+    expect(await reject('cut.jpg', whole.subarray(0, whole.length * 0.6))).toMatch(/^cut\.jpg: the file ends early/);
+  });
+  it('a picture of 1 × 1 px', async () => {
+    const dot = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#fff' } })
+      .png()
+      .toBuffer();
+    expect(await reject('dot.png', dot)).toContain('the picture has 1 × 1 px. Accepted: JPEG, PNG or TIFF');
+  });
+  it('a CMYK file', async () => {
+    const cmyk = await sharp(await jpeg())
+      .toColourspace('cmyk')
+      .jpeg()
+      .toBuffer();
+    expect(await reject('print.jpg', cmyk)).toContain('CMYK colour is not taken');
+  });
+  it('another format', async () => {
+    const gif = await sharp(await jpeg())
+      .gif()
+      .toBuffer();
+    expect(await reject('moving.gif', gif)).toContain('gif files are not taken');
+  });
+  it('a file over the limit', async () => {
+    process.env['BLENDRAK_MAX_FILE_MB'] = '0.0001';
+    try {
+      expect(await reject('large.jpg', await jpeg())).toContain('too large');
+    } finally {
+      delete process.env['BLENDRAK_MAX_FILE_MB'];
+    }
+  });
+  it('a file that is not there', async () => {
+    await expect(inspectPicture(join(folder, 'absent.tif'))).rejects.toThrow('absent.tif: the file cannot be read');
+  });
+});
+
+it('Exif settings are read, and their absence is not an error', async () => {
+  const path = join(folder, 'exif.jpg');
+  const exif = {
+    IFD2: {
+      ExposureTime: '1/4',
+      FNumber: '8/1',
+      FocalLength: '60/1',
+      ISOSpeedRatings: '100',
+      SubjectDistance: '3200/10000',
+    },
+  };
+  writeFileSync(
+    path,
+    await sharp({ create: { width: 80, height: 80, channels: 3, background: '#123' } })
+      .withExif(exif)
+      .jpeg()
+      .toBuffer(),
+  );
+  expect(await readExif(path)).toMatchObject({
+    exposureS: 0.25,
+    fNumber: 8,
+    focalLengthMm: 60,
+    iso: 100,
+    focusDistanceM: 0.32,
+  });
+  const bare = join(folder, 'bare.png');
+  writeFileSync(bare, await sharp(readFileSync(path)).png().toBuffer());
+  expect(await readExif(bare)).toBeNull();
+});

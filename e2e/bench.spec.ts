@@ -1,0 +1,198 @@
+// A new user's path: demo data, first finding repaired, picture taken away; bad files; a killed server.
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { removeFolder, runCli, start, temporaryFolder, until, type Application } from './application';
+
+interface JobAnswer {
+  id: string;
+  mergeId: string | null;
+  openFindings: number;
+}
+interface MergeAnswer {
+  findings: { id: string; defect: string; decision: string; repairable: boolean; bbox: { x: number; y: number; width: number; height: number } }[];
+  strokes: { id: string; undone: boolean }[];
+}
+
+const data = temporaryFolder();
+let app: Application;
+let job: JobAnswer;
+
+const ask = async <T>(path: string): Promise<T> => (await (await fetch(app.url + path)).json()) as T;
+const merge = (): Promise<MergeAnswer> => ask<MergeAnswer>(`/api/merges/${job.mergeId!}`);
+
+test.beforeAll(async () => {
+  test.setTimeout(300_000);
+  app = await start('demo', data, 4377);
+  job = await until(async () => (await ask<JobAnswer[]>('/api/jobs'))[0]!, (j) => Boolean(j?.mergeId), 280_000);
+});
+test.afterAll(async () => {
+  await app.stop();
+  removeFolder(data);
+});
+
+async function openFirstSoftPatch(page: Page): Promise<void> {
+  await page.goto(`${app.url}/jobs`);
+  await page.getByRole('link', { name: 'Signal lamp gear train, Kestrel Point' }).click();
+  await page.getByRole('navigation', { name: 'Findings' }).getByRole('button', { name: /^Soft patch/ }).first().click();
+  await expect(page.getByRole('complementary', { name: 'Finding' })).toContainText('shows this place sharp');
+  await expect(page.getByRole('listbox', { name: 'Frames at this place' }).getByRole('option')).toHaveCount(10);
+}
+
+/** Paints back and forth over a screen box around the middle of the picture area. */
+async function scrub(page: Page, half: number): Promise<void> {
+  const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
+  const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(cx - half, cy - half);
+  await page.mouse.down();
+  for (let y = -half; y <= half; y += 24) {
+    await page.mouse.move(cx + half, cy + y, { steps: 4 });
+    await page.mouse.move(cx - half, cy + y + 12, { steps: 4 });
+  }
+  await page.mouse.up();
+}
+
+test('the first finding is repaired with the frame the trace names, and undo brings it back', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  const card = page.getByRole('complementary', { name: 'Finding' });
+  await page.waitForTimeout(1200);
+  await page.keyboard.press('d');
+  await expect(page.getByRole('option', { selected: true })).toHaveCount(1);
+  await page.waitForTimeout(800);
+  await scrub(page, 90);
+  await expect(page.getByText('1 stroke, saved')).toBeVisible();
+  await expect(card).toContainText('Looked at again: no soft-patch left here.');
+  await expect(card).toContainText('Settled: repaired');
+  await page.keyboard.press('u');
+  await expect(card).toContainText('is still there');
+  await page.keyboard.press('Shift+U');
+  await expect(card).toContainText('Settled: repaired');
+});
+
+test('a stroke shows at once under the brush, before the server has answered', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  await page.waitForTimeout(1200);
+  await page.getByRole('option').nth(0).click();
+  await page.waitForTimeout(800);
+  await page.route('**/strokes', (route) => setTimeout(() => void route.continue(), 1500));
+  const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
+  const clip = { x: box.x + box.width / 2 - 30, y: box.y + box.height / 2 - 10, width: 60, height: 20 };
+  const before = await page.screenshot({ clip });
+  await page.mouse.move(clip.x - 20, clip.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(clip.x + 80, clip.y + 10, { steps: 8 });
+  await page.mouse.move(clip.x + 200, clip.y + 150, { steps: 3 });
+  expect((await page.screenshot({ clip })).equals(before)).toBe(false);
+  await page.mouse.up();
+  await expect(page.getByText('saving …')).toBeVisible();
+  await expect(page.getByText(/strokes?, saved/)).toBeVisible();
+  await page.keyboard.press('u');
+});
+
+test('the repaired picture is taken away as a 16-bit TIFF', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  await page.getByRole('button', { name: 'Export' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Flat TIFF, 16 bit' }).click()]);
+  expect(download.suggestedFilename()).toBe('merge made elsewhere repaired.tif');
+  const file = readFileSync(await download.path());
+  expect(file.subarray(0, 4)).toEqual(Buffer.from([0x49, 0x49, 42, 0]));
+  expect(file.length).toBeGreaterThan(1200 * 900 * 6);
+});
+
+test('accepting asks for a reason; the decision stands in the queue', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  await page.keyboard.press('n');
+  const card = page.getByRole('complementary', { name: 'Finding' });
+  await card.getByRole('button', { name: 'Accept' }).click();
+  await expect(card.getByRole('alert')).toContainText('accepted with a reason');
+  await card.getByLabel('Reason').fill('hidden by the mount');
+  await card.getByRole('button', { name: 'Accept' }).click();
+  await expect(card).toContainText('Settled: accepted, “hidden by the mount”');
+});
+
+test('alignment is shown in numbers and charts', async ({ page }) => {
+  await page.goto(`${app.url}/jobs/${job.id}/alignment`);
+  await expect(page.getByRole('row')).toHaveCount(11);
+  await expect(page.getByText('Focus positions are measured from breathing.')).toBeVisible();
+  await expect(page.locator('.recharts-line')).toHaveCount(5);
+});
+
+test('frames and the bench are free of accessibility violations', async ({ page }) => {
+  for (const stage of ['frames', 'alignment', 'bench']) {
+    await page.goto(`${app.url}/jobs/${job.id}/${stage}`);
+    await page.waitForTimeout(1500);
+    const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
+    expect(violations.map((v) => `${stage}: ${v.id} at ${v.nodes[0]?.target.join(' ')}`)).toEqual([]);
+  }
+});
+
+test('a bad file is named, the good ones stay', async ({ page }) => {
+  await page.goto(`${app.url}/jobs`);
+  await page.getByLabel('Name of the new job').fill('Mixed');
+  await page.getByRole('button', { name: 'New job' }).click();
+  const good = join(data, 'demo', job.id, 'frame01.jpg');
+  const cut = join(data, 'cut.jpg');
+  writeFileSync(cut, readFileSync(good).subarray(0, 40_000));
+  await page.getByLabel('Frames', { exact: true }).setInputFiles([good, cut]);
+  await expect(page.getByRole('alert')).toContainText('cut.jpg: the file ends early (truncated). Accepted: JPEG');
+  await expect(page.getByRole('cell', { name: '1200 × 900' })).toBeVisible();
+  await expect(page.getByRole('cell', { name: '1/4 s f/8 ISO 100' })).toBeVisible();
+  await expect(page.getByText('At least 2 frames are needed.')).toBeVisible();
+  await page.getByLabel('Folder path').fill('/nowhere/at/all');
+  await page.getByRole('button', { name: 'Read the folder' }).click();
+  await expect(page.getByText('/nowhere/at/all: the folder cannot be read')).toBeVisible();
+});
+
+test('a server killed while painting loses no stroke', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  const before = (await merge()).strokes.filter((s) => !s.undone).length;
+  await page.waitForTimeout(1000);
+  await page.getByRole('option').nth(4).click();
+  await page.waitForTimeout(800);
+  await scrub(page, 40);
+  await expect(page.getByText(`${before + 1} strokes, saved`)).toBeVisible();
+  await app.kill();
+  await scrub(page, 30);
+  await expect(page.getByText('server away: 1 kept, trying again')).toBeVisible();
+  app = await start('serve', data, 4377);
+  await expect(page.getByText(`${before + 2} strokes, saved`)).toBeVisible();
+  expect((await merge()).strokes.filter((s) => !s.undone)).toHaveLength(before + 2);
+});
+
+test('a server killed while reading and merging takes the work up again', async () => {
+  const make = await fetch(`${app.url}/api/jobs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{"name":"Killed"}' });
+  const { id } = (await make.json()) as { id: string };
+  const post = (path: string, body: unknown): Promise<Response> =>
+    fetch(`${app.url}/api/jobs/${id}/${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  const taken = await post('folder', { path: join(data, 'demo', job.id), merge: 'merge made elsewhere.tif' });
+  expect(((await taken.json()) as { count: number }).count).toBe(11);
+  await post('process', {});
+  await app.kill();
+  app = await start('serve', data, 4377);
+  await new Promise((wait) => setTimeout(wait, 5000));
+  await app.kill();
+  app = await start('serve', data, 4377);
+  const done = await until(() => ask<{ summary: JobAnswer; pictures: { status: string }[] }>(`/api/jobs/${id}`), (j) => Boolean(j.summary.mergeId));
+  expect(done.pictures.map((p) => p.status)).toEqual(new Array(11).fill('ready'));
+  expect(done.summary.openFindings).toBeGreaterThan(0);
+});
+
+test('the command line merges and inspects a folder, and tells bad input in one line', async () => {
+  test.setTimeout(200_000);
+  const folder = join(data, 'demo', job.id);
+  const report = join(data, 'report.json');
+  const inspected = await runCli(['inspect', folder, '--merge', join(folder, 'merge made elsewhere.tif'), '--report', report, '--json-progress']);
+  expect(inspected.code).toBe(1);
+  expect(inspected.out.split('\n').filter(Boolean).map((l) => JSON.parse(l) as { step: string }).at(-1)!.step).toBe('inspect');
+  const written = JSON.parse(readFileSync(report, 'utf8')) as { format: string; findings: { defect: string }[]; frames: unknown[] };
+  expect(written).toMatchObject({ format: 'blendrak-report', version: 1, kind: 'focus-stack' });
+  expect(written.frames).toHaveLength(10);
+  expect(written.findings.some((f) => f.defect === 'soft-patch')).toBe(true);
+  const unreadable = await runCli(['inspect', folder, '--merge', join(data, 'cut.jpg'), '--report', report]);
+  expect(unreadable.code).toBe(2);
+  expect(unreadable.err.trim()).toMatch(/^blendrak: cut\.jpg: the file ends early \(truncated\)\. Accepted: [^\n]+$/);
+  const kind = await runCli(['merge', folder, '--kind', 'tower', '--out', join(data, 'x.tif')]);
+  expect(kind.code).toBe(2);
+  expect(kind.err).toContain('--kind: there is no kind "tower"');
+});

@@ -1,0 +1,168 @@
+// Registration and tone against known truth.
+import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../image';
+import { addNoise, gaussianBlur, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
+import {
+  alignLevels,
+  estimateSimilarity,
+  fitTone,
+  registerPair,
+  searchPlacement,
+  solvePoses,
+  type PoseEdge,
+} from './index';
+
+const W = 480;
+const H = 360;
+const texture = waveTexture(21, 80);
+
+function cornerError(a: Similarity, b: Similarity): number {
+  return Math.max(
+    ...[
+      [0, 0],
+      [W, 0],
+      [0, H],
+      [W, H],
+    ].map(([x, y]) => {
+      const p = applySimilarity(a, x!, y!);
+      const q = applySimilarity(b, x!, y!);
+      return Math.hypot(p[0] - q[0], p[1] - q[1]);
+    }),
+  );
+}
+
+/** What a camera sees whose pixels lie at `toMoving` of the reference's. */
+function moved(toMoving: Similarity) {
+  const back = invertSimilarity(toMoving);
+  return samplePlane(W, H, (x, y) => texture(...applySimilarity(back, x, y)));
+}
+
+const reference = alignLevels(samplePlane(W, H, texture), 1e-5);
+
+describe('registerPair', () => {
+  it('recovers a shift of (-2.4, 1.3) px within 0.05 px at the corners', () => {
+    const truth = { re: 1, im: 0, tx: -2.4, ty: 1.3 };
+    const found = registerPair(reference, alignLevels(moved(truth), 1e-5));
+    expect(cornerError(found.toMoving, truth)).toBeLessThan(0.05);
+    expect(found.residualPx).toBeLessThan(0.05);
+    expect(found.correlation).toBeGreaterThan(0.97);
+  });
+
+  it('recovers scale, rotation and shift of a breathing, rolling camera within 0.1 px', () => {
+    const truth = { re: 1.021 * Math.cos(0.004), im: 1.021 * Math.sin(0.004), tx: -7.5, ty: 5.25 };
+    expect(cornerError(registerPair(reference, alignLevels(moved(truth), 1e-5)).toMoving, truth)).toBeLessThan(0.1);
+  });
+
+  it('is not misled by defocus, exposure and noise: within 0.15 px', () => {
+    const truth = { re: 1.006, im: 0.001, tx: 3.1, ty: -4.2 };
+    const soft = gaussianBlur(moved(truth), 2.5);
+    const dim = addNoise({ ...soft, data: soft.data.map((v) => 0.8 * v) }, 0.005, 8);
+    expect(cornerError(registerPair(reference, alignLevels(dim, 2.5e-5)).toMoving, truth)).toBeLessThan(0.15);
+  });
+
+  it('says that two unrelated pictures do not agree', () => {
+    const other = alignLevels(samplePlane(W, H, waveTexture(99, 80)), 1e-5);
+    expect(registerPair(reference, other).correlation).toBeLessThan(0.25);
+  });
+
+  it('gives the identity for a picture and itself', () => {
+    expect(cornerError(registerPair(reference, reference).toMoving, IDENTITY)).toBeLessThan(1e-3);
+  });
+
+  it('names pictures that are too small or have no levels', () => {
+    expect(() => alignLevels(samplePlane(20, 60, texture), 1e-5)).toThrow(
+      'alignLevels.luma.size: expected at least 24 px on each side',
+    );
+    expect(() => estimateSimilarity([], reference)).toThrow(
+      'estimateSimilarity.levels: expected at least one level each',
+    );
+  });
+});
+
+describe('solvePoses', () => {
+  const random = makeRandom(4);
+  const truth = Array.from({ length: 6 }, (_, i) => ({
+    re: 1 + 0.004 * i,
+    im: 0.001 * (random() - 0.5),
+    tx: 10 * (random() - 0.5),
+    ty: 10 * (random() - 0.5),
+  }));
+  // Truth maps frame → frame 2.
+  const toReference = truth.map((t) => composeSimilarity(invertSimilarity(truth[2]!), t));
+  const pairs = [0, 1, 2, 3, 4].flatMap((i) => [i + 1, i + 2].filter((j) => j < 6).map((j) => [i, j] as const));
+  const edges: PoseEdge[] = pairs.map(([i, j]) => ({
+    from: i,
+    to: j,
+    transform: composeSimilarity(invertSimilarity(truth[j]!), truth[i]!),
+    weight: 1,
+  }));
+
+  it('finds exact poses from exact pairs', () => {
+    solvePoses(6, 2, edges).forEach((pose, k) => expect(cornerError(pose, toReference[k]!)).toBeLessThan(1e-6));
+  });
+
+  it('lets a bad pair with little weight change nothing much', () => {
+    const bad = edges.map((e, i) =>
+      i === 3 ? { ...e, transform: { ...e.transform, tx: e.transform.tx + 50 }, weight: 1e-6 } : e,
+    );
+    solvePoses(6, 2, bad).forEach((pose, k) => expect(cornerError(pose, toReference[k]!)).toBeLessThan(0.01));
+  });
+
+  it('names a frame that no pair connects', () => {
+    expect(() =>
+      solvePoses(
+        3,
+        0,
+        edges.filter((e) => e.from === 0 && e.to === 1),
+      ),
+    ).toThrow('frame 2 has none');
+  });
+});
+
+describe('searchPlacement', () => {
+  it('finds a crop of half the frame at 0.7 of its size', () => {
+    const frame = alignLevels(samplePlane(W, H, texture), 1e-5).find((l) => l.factor === 4)!;
+    // The merge shows frame px 100..340 × 60..240 at 0.7.
+    const crop = alignLevels(
+      samplePlane(168, 126, (x, y) => texture(100 + x / 0.7, 60 + y / 0.7)),
+      1e-5,
+    ).find((l) => l.factor === 2)!;
+    const found = searchPlacement(frame.detail, crop.detail);
+    // Both planes are reduced: px of the crop's level → px of the frame's level.
+    expect(found.toFrame.re).toBeCloseTo(2 / 0.7 / 4, 1);
+    expect(found.toFrame.tx * 4).toBeGreaterThan(85);
+    expect(found.toFrame.tx * 4).toBeLessThan(115);
+    expect(found.toFrame.ty * 4).toBeGreaterThan(45);
+    expect(found.toFrame.ty * 4).toBeLessThan(75);
+    expect(found.correlation).toBeGreaterThan(0.5);
+  });
+});
+
+describe('fitTone', () => {
+  const random = makeRandom(17);
+  const source = Float32Array.from({ length: 5000 }, () => 0.05 + 0.8 * random());
+  const pairs = (f: (v: number) => number, spoiled = 0) => {
+    const target = source.map((v, i) => (i < spoiled ? 1 : f(v) + 0.002 * (random() - 0.5)));
+    return { source, target };
+  };
+
+  it('recovers a gain and a gentle curve within 0.004, although 10 % of the pairs disagree', () => {
+    const gain = (v: number): number => 0.97 * v;
+    const curve = (v: number): number => v + 0.05 * Math.sin(Math.PI * v);
+    const tone = fitTone([pairs(gain), pairs(curve, 500), pairs((v) => v)]);
+    const at = (knots: readonly number[], v: number): number => {
+      const t = v * (knots.length - 1);
+      const k = Math.min(knots.length - 2, Math.floor(t));
+      return knots[k]! + (t - k) * (knots[k + 1]! - knots[k]!);
+    };
+    for (const v of [0.1, 0.3, 0.5, 0.8]) {
+      expect(Math.abs(at(tone[0], v) - gain(v))).toBeLessThan(0.004);
+      expect(Math.abs(at(tone[1], v) - curve(v))).toBeLessThan(0.008);
+      expect(Math.abs(at(tone[2], v) - v)).toBeLessThan(0.004);
+    }
+  });
+
+  it('refuses too few pairs', () => {
+    const few = { source: new Float32Array(10), target: new Float32Array(10) };
+    expect(() => fitTone([few, few, few])).toThrow('fitTone.channels.0: expected at least 50 pairs of equal number');
+  });
+});

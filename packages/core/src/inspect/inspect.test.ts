@@ -1,0 +1,139 @@
+// Detectors and trace on stacks built in code: a known fault in, the finding out; a clean merge in, nothing out.
+import { openTestKernels } from '../testing/openTestKernels';
+import { blurredSeries, frameOf, pasteRect, STACK_NOISE } from '../testing/stack';
+import { traceDetection, severityOf } from '../trace';
+import { focusAxis, gatherCells, inferLabels, nearSideOf, NONE_OF_THEM, sharpestFrames } from '../provenance';
+import type { Kernels } from '../kernels';
+import type { Plane } from '../image';
+import { calibrate, findDefects, reduceEvidence } from './index';
+
+const W = 320;
+const H = 256;
+const REGION = { x: 0, y: 0, width: W, height: H };
+const NOISE = new Array<number>(8).fill(STACK_NOISE ** 2);
+let kernels: Kernels;
+beforeAll(async () => {
+  kernels = await openTestKernels();
+});
+
+function inspect(merge: Plane, planes: readonly Plane[], positions: readonly number[]) {
+  const frames = planes.map((p) => frameOf(kernels, p));
+  const stack = gatherCells(kernels, frameOf(kernels, merge), frames, REGION);
+  const axis = { positions, source: 'breathing' as const };
+  const { maps, samples } = reduceEvidence(stack, axis, NOISE);
+  const calibration = calibrate([samples]);
+  return { stack, maps, calibration, found: findDefects(maps, calibration, axis) };
+}
+
+describe('soft patches', () => {
+  const focus = [0, 1, 2, 3, 4];
+  const planes = blurredSeries(W, H, 5, 2, focus);
+
+  it('finds the place where the mask took a frame two steps off, hugs it, and names the sharp frame as donor', () => {
+    const merge = pasteRect(planes[2]!, planes[4]!, 96, 80, 88, 72);
+    const { found, stack, maps, calibration } = inspect(merge, planes, focus);
+    expect(found.map((d) => d.defect)).toEqual(['soft-patch']);
+    const { bbox, confidence } = found[0]!;
+    expect(Math.abs(bbox.x - 96) + Math.abs(bbox.y - 80)).toBeLessThan(24);
+    expect(bbox.width * bbox.height).toBeLessThan(1.5 * 88 * 72);
+    expect(confidence).toBeGreaterThan(0.7);
+    const traced = traceDetection(found[0]!, stack, maps.width, calibration.nearSide, ['a', 'b', 'c', 'd', 'e']);
+    expect(traced.donor).toBe(2);
+    expect(traced.repairable).toBe(true);
+    expect(traced.gain).toBeGreaterThan(1.5);
+    expect(traced.cause).toBe('The mask took e, which is out of focus here; c shows this place sharp.');
+  });
+
+  it('reports nothing in a clean merge', () => {
+    expect(inspect(planes[2]!, planes, focus).found).toEqual([]);
+  });
+
+  it('leaves a place that no frame explains to others', () => {
+    const shifted = {
+      ...planes[2]!,
+      data: planes[2]!.data.map((_, i) => planes[2]!.data[Math.min(W * H - 1, i + 9)]!),
+    };
+    const { stack, found } = inspect(pasteRect(planes[2]!, shifted, 96, 80, 88, 72), planes, focus);
+    expect(found.filter((d) => d.defect === 'soft-patch')).toEqual([]);
+    const { labels } = inferLabels(stack, NOISE);
+    expect(labels[(28 * W) / 4 + 32]).toBe(NONE_OF_THEM);
+    expect(labels[(4 * W) / 4 + 6]).toBe(2);
+  });
+});
+
+describe('focus gaps', () => {
+  // Focus 2 was never shot: neighbours are one step away on both sides.
+  const focus = [0, 1, 3, 4, 5];
+  const missed = blurredSeries(W, H, 8, 2, focus);
+  const covered = blurredSeries(W, H, 8, 1, focus);
+  const join = (k: number): Plane => pasteRect(covered[k]!, missed[k]!, 80, 64, 160, 128);
+
+  it('tells a slice that was never shot from a soft patch, and that it cannot be repaired', () => {
+    const { found, stack, maps, calibration } = inspect(
+      join(1),
+      focus.map((_, k) => join(k)),
+      focus,
+    );
+    expect(found.map((d) => d.defect)).toEqual(['focus-gap']);
+    expect(found[0]!.measurements['frameBefore']!.value).toBe(1);
+    const traced = traceDetection(found[0]!, stack, maps.width, calibration.nearSide, ['a', 'b', 'c', 'd', 'e']);
+    expect(traced.donor).toBeNull();
+    expect(traced.repairable).toBe(false);
+    expect(traced.cause).toContain('the slice between b and c was never shot');
+  });
+
+  it('finds no gap where every slice was shot', () => {
+    expect(inspect(covered[1]!, covered, focus).found).toEqual([]);
+  });
+});
+
+describe('provenance and the focus axis', () => {
+  it('names the sharpest frame of textured cells', () => {
+    const planes = blurredSeries(W, H, 12, 1, [0, 1, 2]);
+    const best = sharpestFrames(
+      gatherCells(
+        kernels,
+        null,
+        planes.map((p) => frameOf(kernels, p)),
+        REGION,
+      ),
+    );
+    expect(best.filter((b) => b === 1).length / best.length).toBeGreaterThan(0.99);
+  });
+
+  it('reads a double step from the breathing of the lens', () => {
+    const scales = [1, 1.003, 1.006, 1.012, 1.015];
+    const axis = focusAxis(scales.map((re) => ({ re, im: 0, tx: 0, ty: 0 })));
+    expect(axis.source).toBe('breathing');
+    expect(axis.positions[3]! - axis.positions[2]!).toBeCloseTo(2, 1);
+  });
+
+  it('assumes equal steps for a lens that does not breathe', () => {
+    const axis = focusAxis([1, 1.00001, 0.99999].map((re) => ({ re, im: 0, tx: 0, ty: 0 })));
+    expect(axis).toEqual({ positions: [0, 1, 2], source: 'equal-steps' });
+  });
+
+  it('gives the near side to the majority', () => {
+    expect(nearSideOf({ first: 3, last: 9 })).toBe('last');
+    expect(nearSideOf({ first: 0, last: 0 })).toBe('first');
+  });
+
+  it('refuses a region off the cell grid', () => {
+    const frame = frameOf(kernels, blurredSeries(64, 64, 1, 0, [0])[0]!);
+    expect(() => gatherCells(kernels, null, [frame], { x: 2, y: 0, width: 64, height: 64 })).toThrow(
+      'gatherCells.region: expected multiples of 4 px',
+    );
+    expect(() => gatherCells(kernels, null, [], { x: 0, y: 0, width: 64, height: 64 })).toThrow(
+      'gatherCells.frames.length',
+    );
+  });
+});
+
+describe('severity', () => {
+  it('grows with strength and area and stays within 0..100', () => {
+    expect(severityOf(0, 500)).toBe(0);
+    expect(severityOf(0.05, 500)).toBeGreaterThan(severityOf(0.02, 500));
+    expect(severityOf(0.03, 600)).toBeGreaterThan(severityOf(0.03, 40));
+    expect(severityOf(1, 5000)).toBeLessThanOrEqual(100);
+  });
+});

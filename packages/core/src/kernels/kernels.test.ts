@@ -1,0 +1,212 @@
+// The WebAssembly kernels against plain float64 twins, identities and bad parameters.
+import { ParameterError } from '../checks';
+import { addNoise, greyPixels, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
+import { openTestKernels } from '../testing/openTestKernels';
+import { IDENTITY_TONE, toneLut } from '../image';
+import {
+  allocPlanes,
+  BAND_NOISE_GAIN,
+  blendMasked,
+  collapsePyramid,
+  downloadPlanes,
+  focusBands,
+  halvePixels,
+  laplacianPyramid,
+  meanCells,
+  packPixels,
+  planeView,
+  residualCells,
+  uploadPlanes,
+  warpPixels,
+  type Affine,
+  type Kernels,
+  type PixelBlock,
+} from './index';
+
+let kernels: Kernels;
+beforeAll(async () => {
+  kernels = await openTestKernels();
+});
+
+const LUT16 = toneLut(IDENTITY_TONE, 16);
+const LUT8 = toneLut(IDENTITY_TONE, 8);
+
+function cubic(t: number): number {
+  const a = Math.abs(t);
+  if (a < 1) return 1.5 * a ** 3 - 2.5 * a ** 2 + 1;
+  return a < 2 ? -0.5 * a ** 3 + 2.5 * a ** 2 - 4 * a + 2 : 0;
+}
+
+/** Keys' interpolation in float64, edges repeated. */
+function plainWarp(block: PixelBlock, [a, b, c, d, e, f]: Affine, x: number, y: number, channel: number): number {
+  const sx = a * (x + 0.5) + b * (y + 0.5) + c - 0.5;
+  const sy = d * (x + 0.5) + e * (y + 0.5) + f - 0.5;
+  let sum = 0;
+  for (let j = Math.floor(sy) - 1; j <= Math.floor(sy) + 2; j++) {
+    for (let i = Math.floor(sx) - 1; i <= Math.floor(sx) + 2; i++) {
+      const xx = Math.min(block.width - 1, Math.max(0, i));
+      const yy = Math.min(block.height - 1, Math.max(0, j));
+      sum += cubic(sx - i) * cubic(sy - j) * (block.data[(yy * block.width + xx) * 3 + channel]! / 65535);
+    }
+  }
+  return sum;
+}
+
+describe('warpPixels', () => {
+  const block = greyPixels(samplePlane(61, 47, waveTexture(3)));
+
+  it('agrees with a float64 reference within 2e-5 under rotation, scale and shift, borders included', () => {
+    const map: Affine = [1.02, -0.05, 1.7, 0.05, 1.02, -2.3];
+    const out = kernels.scope(() => downloadPlanes(kernels, warpPixels(kernels, block, LUT16, map, 60, 50)));
+    let worst = 0;
+    for (let y = 0; y < 50; y++) {
+      for (let x = 0; x < 60; x++)
+        worst = Math.max(worst, Math.abs(out[1]![y * 60 + x]! - plainWarp(block, map, x, y, 1)));
+    }
+    expect(worst).toBeLessThan(2e-5);
+  });
+
+  it('is the identity for the identity map, for 8 and 16 bits', () => {
+    for (const [bits, lut] of [
+      [8, LUT8],
+      [16, LUT16],
+    ] as const) {
+      const pixels = greyPixels(samplePlane(33, 21, waveTexture(4)), bits);
+      const packed = kernels.scope(() =>
+        packPixels(kernels, warpPixels(kernels, pixels, lut, [1, 0, 0, 0, 1, 0], 33, 21), bits),
+      );
+      expect(packed.data).toEqual(pixels.data);
+    }
+  });
+
+  it('marks what lies outside the source as not valid', () => {
+    const valid = kernels.scope(
+      () => downloadPlanes(kernels, warpPixels(kernels, block, LUT16, [1, 0, -10, 0, 1, 0], 61, 47))[3]!,
+    );
+    expect(valid[9]).toBe(0);
+    expect(valid[10]).toBe(1);
+  });
+
+  it('works on a single pixel', () => {
+    const one = { width: 1, height: 1, data: Uint16Array.of(65535, 32768, 0) };
+    const out = kernels.scope(() => downloadPlanes(kernels, warpPixels(kernels, one, LUT16, [1, 0, 0, 0, 1, 0], 1, 1)));
+    expect(out.map((p) => Number(p[0]!.toFixed(3)))).toEqual([1, 0.5, 0, 1]);
+  });
+
+  it('names a table of the wrong length', () => {
+    expect(() => kernels.scope(() => warpPixels(kernels, block, LUT8, [1, 0, 0, 0, 1, 0], 4, 4))).toThrow(
+      'warpPixels.lut.length: expected 196608 values for 16 bits, received 768',
+    );
+  });
+});
+
+describe('focusBands', () => {
+  it('gives white noise the closed-form energies within 5 %', () => {
+    const noise = addNoise(
+      samplePlane(512, 512, () => 0.5),
+      0.02,
+      11,
+    );
+    const bands = kernels.scope(() =>
+      downloadPlanes(
+        kernels,
+        focusBands(kernels, uploadPlanes(kernels, [noise.data, noise.data, noise.data], 512, 512)),
+      ),
+    );
+    bands.forEach((band, j) => {
+      const mean = band.reduce((a, b) => a + b, 0) / band.length;
+      expect(mean / (0.02 ** 2 * BAND_NOISE_GAIN[j]!)).toBeGreaterThan(0.95);
+      expect(mean / (0.02 ** 2 * BAND_NOISE_GAIN[j]!)).toBeLessThan(1.05);
+    });
+  });
+
+  it('sees nothing in a flat picture', () => {
+    const flat = new Float32Array(64 * 64).fill(0.3);
+    const bands = kernels.scope(() =>
+      downloadPlanes(kernels, focusBands(kernels, uploadPlanes(kernels, [flat, flat, flat], 64, 64))),
+    );
+    for (const band of bands) expect(Math.max(...band)).toBeLessThan(1e-12);
+  });
+
+  it('refuses a width off the cell grid and leaves no memory reserved', () => {
+    const before = kernels.scope(() => kernels.alloc(16));
+    expect(() => kernels.scope(() => focusBands(kernels, allocPlanes(kernels, 30, 32, 3)))).toThrow(ParameterError);
+    expect(kernels.scope(() => kernels.alloc(16))).toBe(before);
+  });
+});
+
+describe('pyramids', () => {
+  it.each([
+    [64, 64],
+    [61, 47],
+    [5, 3],
+    [1, 1],
+  ])('a Laplacian pyramid of %d × %d px collapses to its input within 1e-6', (width, height) => {
+    const plane = samplePlane(width, height, waveTexture(5));
+    kernels.scope(() => {
+      const planes = uploadPlanes(kernels, [plane.data], width, height);
+      const out = planeView(kernels, collapsePyramid(kernels, laplacianPyramid(kernels, planes, 3)));
+      for (let i = 0; i < out.length; i++) expect(Math.abs(out[i]! - plane.data[i]!)).toBeLessThan(1e-6);
+    });
+  });
+});
+
+describe('cells and pixels', () => {
+  const random = makeRandom(9);
+  const a = Float32Array.from({ length: 24 * 8 }, random);
+  const b = Float32Array.from({ length: 24 * 8 }, random);
+
+  it('averages and differences 4 × 4 cells like a plain loop', () => {
+    const { mean, residual } = kernels.scope(() => {
+      const p = uploadPlanes(kernels, [a, a, a], 24, 8);
+      const q = uploadPlanes(kernels, [b, b, b], 24, 8);
+      return {
+        mean: downloadPlanes(kernels, meanCells(kernels, p))[0]!,
+        residual: downloadPlanes(kernels, residualCells(kernels, p, q))[0]!,
+      };
+    });
+    for (let cell = 0; cell < 12; cell++) {
+      const cx = cell % 6;
+      const cy = Math.floor(cell / 6);
+      let [sum, square] = [0, 0];
+      for (let k = 0; k < 16; k++) {
+        const i = (cy * 4 + (k >> 2)) * 24 + cx * 4 + (k & 3);
+        sum += a[i]! / 16;
+        square += (a[i]! - b[i]!) ** 2 / 16;
+      }
+      expect(mean[cell]).toBeCloseTo(sum, 5);
+      expect(residual[cell]).toBeCloseTo(square, 5);
+    }
+  });
+
+  it('blends by the mask, tails included', () => {
+    const n = 7 * 3;
+    const make = (v: number): Float32Array => new Float32Array(n).fill(v);
+    const mask = Float32Array.from({ length: n }, (_, i) => i / (n - 1));
+    const out = kernels.scope(() => {
+      const base = uploadPlanes(kernels, [make(0.2)], 7, 3);
+      blendMasked(kernels, base, uploadPlanes(kernels, [make(1)], 7, 3), uploadPlanes(kernels, [mask], 7, 3));
+      return downloadPlanes(kernels, base)[0]!;
+    });
+    out.forEach((v, i) => expect(v).toBeCloseTo(0.2 + 0.8 * mask[i]!, 6));
+  });
+
+  it('halves with rounding and repeats an odd edge', () => {
+    const block = { width: 3, height: 1, data: Uint8Array.of(10, 0, 0, 13, 0, 0, 200, 0, 0) };
+    expect([...halvePixels(kernels, block).data]).toEqual([12, 0, 0, 200, 0, 0]);
+  });
+
+  it('clamps and rounds when packing', () => {
+    const packed = kernels.scope(() => {
+      const plane = Float32Array.of(-0.5, 0.5, 1.5, 0.25);
+      return packPixels(kernels, uploadPlanes(kernels, [plane, plane, plane], 4, 1), 8).data;
+    });
+    expect([...packed].filter((_, i) => i % 3 === 0)).toEqual([0, 128, 255, 64]);
+  });
+
+  it('says which planes do not fit together', () => {
+    expect(() =>
+      kernels.scope(() => residualCells(kernels, allocPlanes(kernels, 8, 8, 3), allocPlanes(kernels, 8, 12, 3))),
+    ).toThrow('residualCells.b: expected planes of 8 × 8 px, received "8 × 12"');
+  });
+});

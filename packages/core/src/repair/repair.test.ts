@@ -1,0 +1,167 @@
+// Strokes, masks and the repaired picture.
+import fc from 'fast-check';
+import { planeView, type Kernels } from '../kernels';
+import { openTestKernels } from '../testing/openTestKernels';
+import { blockTexture } from '../testing/pictures';
+import { frameOf } from '../testing/stack';
+import { brushFall, layStroke, renderMask, renderRepair, strokeRegion, type RepairStroke, type Stroke } from './index';
+
+let kernels: Kernels;
+beforeAll(async () => {
+  kernels = await openTestKernels();
+});
+
+const stroke: Stroke = {
+  points: [
+    [30, 40],
+    [60, 40],
+  ],
+  sizePx: 20,
+  hardness: 0.5,
+  strength: 0.8,
+};
+const REGION = { x: 0, y: 0, width: 96, height: 80 };
+
+describe('layStroke', () => {
+  it('is full on the line, falls to nothing at the rim and touches only its own region', () => {
+    const mask = new Float32Array(96 * 80);
+    layStroke(mask, REGION, stroke);
+    expect(mask[40 * 96 + 45]).toBeCloseTo(0.8, 5);
+    expect(mask[52 * 96 + 45]).toBe(0);
+    const box = strokeRegion(stroke);
+    for (let y = 0; y < 80; y++) {
+      for (let x = 0; x < 96; x++) {
+        const inside = x >= box.x && y >= box.y && x < box.x + box.width && y < box.y + box.height;
+        if (!inside) expect(mask[y * 96 + x]).toBe(0);
+      }
+    }
+  });
+
+  it('does not darken when the stroke crosses itself or is laid in pieces', () => {
+    const whole = new Float32Array(96 * 80);
+    layStroke(whole, REGION, {
+      ...stroke,
+      points: [
+        [30, 40],
+        [60, 40],
+        [30, 40],
+      ],
+    });
+    const pieces = new Float32Array(96 * 80);
+    layStroke(pieces, REGION, {
+      ...stroke,
+      points: [
+        [30, 40],
+        [45, 40],
+      ],
+    });
+    layStroke(pieces, REGION, {
+      ...stroke,
+      points: [
+        [45, 40],
+        [60, 40],
+      ],
+    });
+    expect(pieces).toEqual(whole);
+  });
+
+  it('covers the same place at half size', () => {
+    const half = new Float32Array(48 * 40);
+    layStroke(half, { x: 0, y: 0, width: 48, height: 40 }, stroke, 2);
+    const full = new Float32Array(96 * 80);
+    layStroke(full, REGION, stroke);
+    const sum = (m: Float32Array): number => m.reduce((a, b) => a + b, 0);
+    expect(sum(half) * 4).toBeGreaterThan(0.97 * sum(full));
+    expect(sum(half) * 4).toBeLessThan(1.03 * sum(full));
+  });
+
+  it('paints a single tap', () => {
+    const mask = new Float32Array(96 * 80);
+    layStroke(mask, REGION, { ...stroke, points: [[20, 20]] });
+    expect(mask[20 * 96 + 20]).toBeCloseTo(0.8, 5);
+  });
+
+  it.each([
+    [{ ...stroke, sizePx: 0 }, 'stroke.sizePx: expected 1 to 4000 px, received 0'],
+    [{ ...stroke, hardness: 2 }, 'stroke.hardness: expected 0 to 1, received 2'],
+    [{ ...stroke, strength: 0 }, 'stroke.strength: expected above 0, up to 1, received 0'],
+    [{ ...stroke, points: [] }, 'stroke.points.length: expected at least 1 point, received 0'],
+  ])('names what is wrong with a stroke', (bad, message) => {
+    expect(() => layStroke(new Float32Array(96 * 80), REGION, bad as Stroke)).toThrow(message);
+  });
+});
+
+it('the brush falls steadily from 1 to 0', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: 1, max: 200, noNaN: true }),
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      (radius, hardness) => {
+        let last = 1;
+        for (let i = 0; i <= 40; i++) {
+          const v = brushFall((i / 40) * (radius + 2), radius, hardness);
+          expect(v).toBeLessThanOrEqual(last + 1e-12);
+          last = v;
+        }
+        expect(last).toBe(0);
+        expect(brushFall(0, radius, hardness)).toBe(1);
+      },
+    ),
+    { seed: 5 },
+  );
+});
+
+describe('renderRepair', () => {
+  const base = blockTexture(96, 80, 1);
+  const donor = blockTexture(96, 80, 2);
+  const strokes: RepairStroke[] = [{ ...stroke, strength: 1, frame: 1 }];
+
+  it('shows the donor inside the stroke, the merge outside, and the mask between', () => {
+    const out = kernels.scope(() =>
+      planeView(
+        kernels,
+        renderRepair(
+          kernels,
+          frameOf(kernels, base),
+          [frameOf(kernels, base), frameOf(kernels, donor)],
+          strokes,
+          REGION,
+        ),
+      ).slice(),
+    );
+    const mask = renderMask(1, strokes, REGION);
+    for (let i = 0; i < out.length; i++) {
+      expect(Math.abs(out[i]! - (base.data[i]! + mask[i]! * (donor.data[i]! - base.data[i]!)))).toBeLessThan(3e-5);
+    }
+  });
+
+  it('renders a region to the same pixels as the whole', () => {
+    const part = { x: 24, y: 28, width: 40, height: 24 };
+    const render = (region: typeof part): Float32Array =>
+      kernels.scope(() =>
+        planeView(
+          kernels,
+          renderRepair(
+            kernels,
+            frameOf(kernels, base),
+            [frameOf(kernels, base), frameOf(kernels, donor)],
+            strokes,
+            region,
+          ),
+        ).slice(),
+      );
+    const whole = render(REGION);
+    const piece = render(part);
+    for (let y = 0; y < part.height; y++) {
+      for (let x = 0; x < part.width; x++) {
+        expect(piece[y * part.width + x]).toBeCloseTo(whole[(part.y + y) * 96 + part.x + x]!, 6);
+      }
+    }
+  });
+
+  it('lets a later stroke of another frame cover an earlier one in the masks', () => {
+    const both: RepairStroke[] = [...strokes, { ...stroke, strength: 1, frame: 0 }];
+    expect(renderMask(1, both, REGION)[40 * 96 + 45]).toBe(0);
+    expect(renderMask(0, both, REGION)[40 * 96 + 45]).toBe(1);
+  });
+});

@@ -1,0 +1,44 @@
+// A small focus stack in code: two depths with a hard edge between, blurred by their distance from focus.
+import { IDENTITY, IDENTITY_TONE, type Plane } from '../image';
+import type { AlignedFrame } from '../align';
+import type { Kernels } from '../kernels';
+import { addNoise, blockTexture, gaussianBlur, greyPixels } from './pictures';
+import { blockSource } from './pixelSource';
+
+export const STACK_NOISE = 0.004;
+
+/** Blur in px per step away from focus. */
+const BLUR_PER_STEP = 1;
+
+/** Planes of a series: depth `depthOf(x, y)` in frame steps (may be fractional); frame k is focused at `focus[k]`. */
+export function blurredSeries(
+  width: number,
+  height: number,
+  seed: number,
+  depth: number,
+  focus: readonly number[],
+): Plane[] {
+  const sharp = blockTexture(width, height, seed);
+  return focus.map((f, k) =>
+    addNoise(gaussianBlur(sharp, BLUR_PER_STEP * Math.abs(f - depth)), STACK_NOISE, seed * 100 + k),
+  );
+}
+
+/** A picture as an aligned frame that lies exactly on the merge. */
+export function frameOf(kernels: Kernels, plane: Plane): AlignedFrame {
+  return {
+    source: blockSource(kernels, greyPixels(plane), 1),
+    toMerge: IDENTITY,
+    tone: IDENTITY_TONE,
+    noise: new Array<number>(8).fill(STACK_NOISE ** 2),
+  };
+}
+
+/** Takes `patch` inside a rectangle and `base` outside. */
+export function pasteRect(base: Plane, patch: Plane, x0: number, y0: number, width: number, height: number): Plane {
+  const data = base.data.slice();
+  for (let y = y0; y < y0 + height; y++) {
+    data.set(patch.data.subarray(y * base.width + x0, y * base.width + x0 + width), y * base.width + x0);
+  }
+  return { ...base, data };
+}
