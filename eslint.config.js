@@ -39,6 +39,15 @@ export default tseslint.config(
   },
   {
     files: ['**/*.{js,mjs,cjs}'],
-    languageOptions: { globals: { process: 'readonly', URL: 'readonly', module: 'writable', console: 'readonly', require: 'readonly', __dirname: 'readonly' } },
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        URL: 'readonly',
+        module: 'writable',
+        console: 'readonly',
+        require: 'readonly',
+        __dirname: 'readonly',
+      },
+    },
   },
 );

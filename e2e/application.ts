@@ -66,7 +66,8 @@ export async function until<T>(read: () => Promise<T>, done: (value: T) => boole
   for (;;) {
     const value = await read().catch(() => undefined);
     if (value !== undefined && done(value)) return value;
-    if (Date.now() > end) throw new Error(`waited ${timeoutMs} ms in vain; last: ${JSON.stringify(value)?.slice(0, 400)}`);
+    if (Date.now() > end)
+      throw new Error(`waited ${timeoutMs} ms in vain; last: ${JSON.stringify(value)?.slice(0, 400)}`);
     await new Promise((wait) => setTimeout(wait, 300));
   }
 }

@@ -11,7 +11,13 @@ interface JobAnswer {
   openFindings: number;
 }
 interface MergeAnswer {
-  findings: { id: string; defect: string; decision: string; repairable: boolean; bbox: { x: number; y: number; width: number; height: number } }[];
+  findings: {
+    id: string;
+    defect: string;
+    decision: string;
+    repairable: boolean;
+    bbox: { x: number; y: number; width: number; height: number };
+  }[];
   strokes: { id: string; undone: boolean }[];
 }
 
@@ -25,7 +31,11 @@ const merge = (): Promise<MergeAnswer> => ask<MergeAnswer>(`/api/merges/${job.me
 test.beforeAll(async () => {
   test.setTimeout(300_000);
   app = await start('demo', data, 4377);
-  job = await until(async () => (await ask<JobAnswer[]>('/api/jobs'))[0]!, (j) => Boolean(j?.mergeId), 280_000);
+  job = await until(
+    async () => (await ask<JobAnswer[]>('/api/jobs'))[0]!,
+    (j) => Boolean(j?.mergeId),
+    280_000,
+  );
 });
 test.afterAll(async () => {
   await app.stop();
@@ -35,7 +45,11 @@ test.afterAll(async () => {
 async function openFirstSoftPatch(page: Page): Promise<void> {
   await page.goto(`${app.url}/jobs`);
   await page.getByRole('link', { name: 'Signal lamp gear train, Kestrel Point' }).click();
-  await page.getByRole('navigation', { name: 'Findings' }).getByRole('button', { name: /^Soft patch/ }).first().click();
+  await page
+    .getByRole('navigation', { name: 'Findings' })
+    .getByRole('button', { name: /^Soft patch/ })
+    .first()
+    .click();
   await expect(page.getByRole('complementary', { name: 'Finding' })).toContainText('shows this place sharp');
   await expect(page.getByRole('listbox', { name: 'Frames at this place' }).getByRole('option')).toHaveCount(10);
 }
@@ -93,7 +107,10 @@ test('a stroke shows at once under the brush, before the server has answered', a
 test('the repaired picture is taken away as a 16-bit TIFF', async ({ page }) => {
   await openFirstSoftPatch(page);
   await page.getByRole('button', { name: 'Export' }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'Flat TIFF, 16 bit' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'Flat TIFF, 16 bit' }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('merge made elsewhere repaired.tif');
   const file = readFileSync(await download.path());
   expect(file.subarray(0, 4)).toEqual(Buffer.from([0x49, 0x49, 42, 0]));
@@ -161,10 +178,18 @@ test('a server killed while painting loses no stroke', async ({ page }) => {
 });
 
 test('a server killed while reading and merging takes the work up again', async () => {
-  const make = await fetch(`${app.url}/api/jobs`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{"name":"Killed"}' });
+  const make = await fetch(`${app.url}/api/jobs`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: '{"name":"Killed"}',
+  });
   const { id } = (await make.json()) as { id: string };
   const post = (path: string, body: unknown): Promise<Response> =>
-    fetch(`${app.url}/api/jobs/${id}/${path}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+    fetch(`${app.url}/api/jobs/${id}/${path}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    });
   const taken = await post('folder', { path: join(data, 'demo', job.id), merge: 'merge made elsewhere.tif' });
   expect(((await taken.json()) as { count: number }).count).toBe(11);
   await post('process', {});
@@ -173,7 +198,10 @@ test('a server killed while reading and merging takes the work up again', async 
   await new Promise((wait) => setTimeout(wait, 5000));
   await app.kill();
   app = await start('serve', data, 4377);
-  const done = await until(() => ask<{ summary: JobAnswer; pictures: { status: string }[] }>(`/api/jobs/${id}`), (j) => Boolean(j.summary.mergeId));
+  const done = await until(
+    () => ask<{ summary: JobAnswer; pictures: { status: string }[] }>(`/api/jobs/${id}`),
+    (j) => Boolean(j.summary.mergeId),
+  );
   expect(done.pictures.map((p) => p.status)).toEqual(new Array(11).fill('ready'));
   expect(done.summary.openFindings).toBeGreaterThan(0);
 });
@@ -182,10 +210,28 @@ test('the command line merges and inspects a folder, and tells bad input in one 
   test.setTimeout(200_000);
   const folder = join(data, 'demo', job.id);
   const report = join(data, 'report.json');
-  const inspected = await runCli(['inspect', folder, '--merge', join(folder, 'merge made elsewhere.tif'), '--report', report, '--json-progress']);
+  const inspected = await runCli([
+    'inspect',
+    folder,
+    '--merge',
+    join(folder, 'merge made elsewhere.tif'),
+    '--report',
+    report,
+    '--json-progress',
+  ]);
   expect(inspected.code).toBe(1);
-  expect(inspected.out.split('\n').filter(Boolean).map((l) => JSON.parse(l) as { step: string }).at(-1)!.step).toBe('inspect');
-  const written = JSON.parse(readFileSync(report, 'utf8')) as { format: string; findings: { defect: string }[]; frames: unknown[] };
+  expect(
+    inspected.out
+      .split('\n')
+      .filter(Boolean)
+      .map((l) => JSON.parse(l) as { step: string })
+      .at(-1)!.step,
+  ).toBe('inspect');
+  const written = JSON.parse(readFileSync(report, 'utf8')) as {
+    format: string;
+    findings: { defect: string }[];
+    frames: unknown[];
+  };
   expect(written).toMatchObject({ format: 'blendrak-report', version: 1, kind: 'focus-stack' });
   expect(written.frames).toHaveLength(10);
   expect(written.findings.some((f) => f.defect === 'soft-patch')).toBe(true);

@@ -83,7 +83,14 @@ export interface Tasks {
   ];
   /** Inspects one place again; returns the detections there in whole-picture cells. */
   readonly recheck: [
-    { scene: InspectionScene; axis: FocusAxis; calibration: Calibration; region: Region; gridWidth: number },
+    {
+      scene: InspectionScene;
+      axis: FocusAxis;
+      calibration: Calibration;
+      region: Region;
+      gridWidth: number;
+      gridHeight: number;
+    },
     readonly Detection[],
   ];
   /** Measures all frames around a point. */

@@ -26,7 +26,8 @@ const HANDLERS: Handlers = {
 };
 
 /** What a worker answers: errors of our own lose their class on the way between threads, so they travel as data. */
-export type Answer = { readonly value: unknown } | { readonly refused: { file: string; problem: string; accepted: string } };
+export type Answer =
+  { readonly value: unknown } | { readonly refused: { file: string; problem: string; accepted: string } };
 
 export default async function run<N extends TaskName>({ name, request }: TaskMessage<N>): Promise<Answer> {
   try {

@@ -86,7 +86,10 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
   const { storage, quick, events } = services;
   const touched = storage.findings
     .listByMerge(mergeId)
-    .filter((f) => f.repairable && (f.decision === 'open' || f.decision === 'repaired') && regions.some((r) => meets(r, f.bbox)));
+    .filter(
+      (f) =>
+        f.repairable && (f.decision === 'open' || f.decision === 'repaired') && regions.some((r) => meets(r, f.bbox)),
+    );
   for (const finding of touched) {
     const { scene, body, row } = openMerge(services, mergeId);
     const gridWidth = Math.floor(body.width / 4);
@@ -96,6 +99,7 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
       calibration: { ...body.calibration, curvature: body.calibration.curvature ?? NaN },
       region: finding.bbox,
       gridWidth,
+      gridHeight: Math.floor(body.height / 4),
     });
     const same = left
       .filter((d) => d.defect === finding.defect)

@@ -15,8 +15,14 @@ const NEAR_CELLS = 3;
  * Detections of all kinds, each place claimed once.
  * A halo softens the edge it sits on, and a soft patch may smear a near edge: where both claim a place, the larger claim
  * that covers most of the other takes it.
+ * @param pictureCells cells of the whole picture, when the maps are a part of it; default all of the maps
  */
-export function findDefects(maps: EvidenceMaps, calibration: Calibration, axis: FocusAxis): Detection[] {
+export function findDefects(
+  maps: EvidenceMaps,
+  calibration: Calibration,
+  axis: FocusAxis,
+  pictureCells = maps.width * maps.height,
+): Detection[] {
   const soft = detectSoftPatches(maps, calibration);
   const halos = detectHalos(maps, calibration);
   const gaps = detectFocusGaps(maps, calibration, axis);
@@ -26,7 +32,7 @@ export function findDefects(maps: EvidenceMaps, calibration: Calibration, axis: 
   const keptSoft = soft.filter((s) => !keptHalos.some((h) => overlap(s, h, maps.width) > 0.4));
   const claimed = [...keptHalos, ...keptSoft];
   const keptGaps = gaps.filter((g) => !claimed.some((c) => overlap(g, c, maps.width) > 0.5));
-  const limit = maps.width * maps.height * LARGEST_SHARE;
+  const limit = pictureCells * LARGEST_SHARE;
   return [...claimed, ...keptGaps].filter((d) => d.bbox.width * d.bbox.height <= 16 * limit);
 }
 

@@ -72,7 +72,8 @@ function laySegment(
       const d2 = ex * ex + ey * ey;
       // Most of the box lies outside the brush or in its full part: the fall-off is only asked between.
       if (d2 >= outer * outer) continue;
-      const v = d2 <= inner * inner ? stroke.strength : brushFall(Math.sqrt(d2), radius, stroke.hardness) * stroke.strength;
+      const v =
+        d2 <= inner * inner ? stroke.strength : brushFall(Math.sqrt(d2), radius, stroke.hardness) * stroke.strength;
       const i = y * region.width + x;
       if (v > mask[i]!) mask[i] = v;
     }

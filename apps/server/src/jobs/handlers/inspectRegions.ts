@@ -23,10 +23,10 @@ export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> 
 }
 
 export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
-  const { scene, axis, calibration, gridWidth } = request;
+  const { scene, axis, calibration, gridWidth, gridHeight } = request;
   const { stack, wide } = readCells(scene, onCells(request.region));
   const { maps } = reduceEvidence(stack, axis, scene.frames[0]!.noise);
-  return findDefects(maps, calibration, axis).map((d): Detection => {
+  return findDefects(maps, calibration, axis, gridWidth * gridHeight).map((d): Detection => {
     const x0 = wide.x / CELL_PX;
     const y0 = wide.y / CELL_PX;
     const cells = d.cells.map((i) => (Math.floor(i / maps.width) + y0) * gridWidth + (i % maps.width) + x0);
