@@ -66,7 +66,7 @@ describe('focus gaps', () => {
   const focus = [0, 1, 3, 4, 5];
   const missed = blurredSeries(W, H, 8, 2, focus);
   const covered = blurredSeries(W, H, 8, 1, focus);
-  const join = (k: number): Plane => pasteRect(covered[k]!, missed[k]!, 80, 64, 160, 128);
+  const join = (k: number): Plane => pasteRect(covered[k]!, missed[k]!, 96, 72, 128, 96);
 
   it('tells a slice that was never shot from a soft patch, and that it cannot be repaired', () => {
     const { found, stack, maps, calibration } = inspect(

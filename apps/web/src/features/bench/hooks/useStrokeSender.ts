@@ -21,26 +21,28 @@ export function useStrokeSender(mergeId: string, onRefused: (words: string) => v
   useEffect(() => {
     if (!next || busy.current) return;
     busy.current = true;
+    const again = (): void => {
+      busy.current = false;
+      setAttempt((a) => a + 1);
+    };
     api
       .addStroke(mergeId, next.id, next.stroke)
       .then((merge) => {
         client.setQueryData(KEYS.merge(mergeId), merge);
         setFailing(false);
         acknowledge(next.id);
+        again();
       })
       .catch((error: unknown) => {
         if (error instanceof ServerProblem && error.status >= 400 && error.status < 500) {
           // The server will never take it: say why and let it go.
           onRefused(error.message);
           acknowledge(next.id);
+          again();
           return;
         }
         setFailing(true);
-        setTimeout(() => setAttempt((a) => a + 1), RETRY_MS);
-      })
-      .finally(() => {
-        busy.current = false;
-        setAttempt((a) => a + 1);
+        setTimeout(again, RETRY_MS);
       });
   }, [acknowledge, attempt, client, mergeId, next, onRefused]);
   if (pending.length === 0) return { state: 'saved' };
