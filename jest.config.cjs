@@ -1,4 +1,9 @@
 // Unit tests: TypeScript through swc, workspaces from source.
+// Where tests find the built kernel module and the built worker: heavy work runs outside the test sandbox, in which every
+// look-up of a global is slow. Test processes inherit these.
+process.env.BLENDRAK_KERNELS = `${__dirname}/packages/core/build/kernels.wasm`;
+process.env.BLENDRAK_WORKER = `${__dirname}/apps/server/dist/worker.js`;
+
 module.exports = {
   testEnvironment: 'node',
   roots: ['<rootDir>/packages', '<rootDir>/apps', '<rootDir>/bench'],
@@ -12,7 +17,6 @@ module.exports = {
     ],
   },
   moduleFileExtensions: ['ts', 'tsx', 'js', 'cjs', 'json', 'sql'],
-  setupFiles: ['<rootDir>/scripts/jestSetup.cjs'],
   maxWorkers: 2,
   testTimeout: 120000,
 };
