@@ -28,7 +28,7 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 1.5,
+        gap: 1,
         px: 1.5,
         height: 42,
         borderBottom: `1px solid ${GREY.rule}`,
@@ -43,7 +43,7 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
           <Typography
             variant="body2"
             noWrap
-            sx={{ flex: '0 1 auto', minWidth: 60 }}
+            sx={{ flex: '0 1 auto', minWidth: 40 }}
             title={merge.frames[donor]?.fileName}
           >
             with <b>{donor + 1}</b>
@@ -73,7 +73,7 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
             step={0.05}
             onChange={(strength) => change({ strength })}
           />
-          <Button color="inherit" onClick={() => set({ donor: null })}>
+          <Button color="inherit" sx={{ minWidth: 0, px: 0.75 }} onClick={() => set({ donor: null })}>
             Done
           </Button>
         </>
@@ -122,7 +122,7 @@ interface ControlProps {
 
 function Control({ label, value, min, max, step, unit, onChange }: ControlProps) {
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75 }}>
       <Typography sx={{ fontSize: 12 }}>{label}</Typography>
       <Slider
         size="small"
@@ -133,9 +133,9 @@ function Control({ label, value, min, max, step, unit, onChange }: ControlProps)
         max={max}
         step={step}
         onChange={(_event, v) => onChange(v)}
-        sx={{ width: 62 }}
+        sx={{ width: 50 }}
       />
-      <Typography sx={{ fontFamily: MONO, fontSize: 11.5, width: 44 }}>
+      <Typography sx={{ fontFamily: MONO, fontSize: 11.5, width: 42 }}>
         {unit ? `${value} ${unit}` : `${Math.round(value * 100)} %`}
       </Typography>
     </Box>
