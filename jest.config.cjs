@@ -18,5 +18,7 @@ module.exports = {
   },
   moduleFileExtensions: ['ts', 'tsx', 'js', 'cjs', 'json', 'sql'],
   maxWorkers: 2,
+  // Worker pools keep their threads warm on purpose; they end with the process.
+  forceExit: true,
   testTimeout: 120000,
 };

@@ -150,11 +150,11 @@ describe('repair', () => {
     const meta = await sharp(tiff.body as Buffer).metadata();
     expect(meta).toMatchObject({ format: 'tiff', depth: 'ushort', width: W, height: H });
     const mask = await http.get(`/api/merges/${id}/masks/${findings[0]!.donor}.png`).buffer(true).parse(bytes);
-    const { data } = await sharp(mask.body as Buffer)
+    const { data, info } = await sharp(mask.body as Buffer)
       .raw()
       .toBuffer({ resolveWithObject: true });
-    expect(data[168 * W + 220]).toBeGreaterThan(200);
-    expect(data[20 * W + 20]).toBe(0);
+    expect(data[(168 * W + 220) * info.channels]).toBeGreaterThan(200);
+    expect(data[(20 * W + 20) * info.channels]).toBe(0);
     const report = reportSchema.parse(JSON.parse((await http.get(`/api/merges/${id}/report.json`)).text));
     expect(report.findings[0]).toMatchObject({
       id: 'f-0001',

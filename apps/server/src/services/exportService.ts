@@ -56,6 +56,7 @@ export async function exportMask(services: Services, mergeId: string, frame: num
     for (let i = 0; i < mask.length; i++) grey[y * width + i] = mask[i]! * 255 + 0.5;
   }
   return sharp(grey, { raw: { width, height, channels: 1 } })
+    .toColourspace('b-w')
     .png()
     .toBuffer();
 }
