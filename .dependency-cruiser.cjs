@@ -89,7 +89,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '(node_modules|/dist/|/build/|kernels/assembly|bench/lab)' },
+    exclude: { path: '(node_modules|/dist/|/build/|kernels/assembly)' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.base.json' },
     enhancedResolveOptions: {

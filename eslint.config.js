@@ -9,7 +9,6 @@ export default tseslint.config(
       '**/dist/**',
       '**/build/**',
       '**/node_modules/**',
-      'bench/lab/**',
       'test-results/**',
       'data/**',
       'packages/core/src/kernels/assembly/**',

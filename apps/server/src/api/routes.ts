@@ -71,7 +71,7 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
     queue.wake();
     response.status(202).json(openJob(services, request.params.id));
   });
-  router.post('/work/:id/cancel', (request, response) => {
+  router.post('/jobs/work/:id/cancel', (request, response) => {
     queue.cancel(request.params.id);
     response.status(202).end();
   });

@@ -66,7 +66,7 @@ export const api = {
   dropPicture: (jobId: string, id: string) => ask(`/api/jobs/${jobId}/pictures/${id}`, { method: 'DELETE' }),
   process: (jobId: string, reference: string): Promise<Job> =>
     askFor(jobSchema, `/api/jobs/${jobId}/process`, json('POST', { reference })),
-  cancelWork: (id: string) => ask(`/api/work/${id}/cancel`, { method: 'POST' }),
+  cancelWork: (id: string) => ask(`/api/jobs/work/${id}/cancel`, { method: 'POST' }),
   merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
   probe: (id: string, x: number, y: number, size: number): Promise<Probe> =>
     askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`),
