@@ -123,6 +123,6 @@ async function savePicture(
 /** PNG (16 bit) or JPEG (8 bit) from our TIFF, profile kept. */
 export async function convertTiff(tiff: string, out: string): Promise<void> {
   const picture = sharp(tiff, { limitInputPixels: false }).keepIccProfile();
-  if (/\.png$/i.test(out)) await picture.png({ compressionLevel: 4 }).toFile(out);
+  if (/\.png$/i.test(out)) await picture.toColourspace('rgb16').png({ compressionLevel: 4 }).toFile(out);
   else await picture.jpeg({ quality: 94, chromaSubsampling: '4:4:4' }).toFile(out);
 }

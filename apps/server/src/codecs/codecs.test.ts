@@ -21,6 +21,11 @@ const W = 200;
 const H = 130;
 const pixels16 = Uint16Array.from({ length: W * H * 3 }, (_, i) => (i * 7919) & 65535);
 
+/** Values that are not what was written. */
+function differing(values: Uint8Array | Uint16Array): number {
+  return values.length === pixels16.length ? values.filter((v, i) => v !== pixels16[i]).length : Infinity;
+}
+
 /** A file with the profile libvips ships as Display P3. */
 async function profiledTiff(): Promise<{ path: string; icc: Buffer }> {
   const p3 = await sharp({ create: { width: 64, height: 64, channels: 3, background: '#888' } })
@@ -43,17 +48,17 @@ describe('TIFF, 16 bit, with a profile', () => {
     const info = await inspectPicture(path);
     expect(info).toMatchObject({ width: W, height: H, bits: 16 });
     expect(info.icc!.equals(icc)).toBe(true);
-    expect(info.profileName).toMatch(/p3/i);
-    expect(await decodePicture(path, info)).toEqual(pixels16);
+    expect(info.profileName).toBe('sP3C');
+    expect(differing(await decodePicture(path, info))).toBe(0);
   });
 
   it('keeps values and profile when libvips turns it into PNG', async () => {
     const { path, icc } = await profiledTiff();
     const png = join(folder, 'profiled.png');
-    await sharp(path).keepIccProfile().png().toFile(png);
+    await sharp(path).keepIccProfile().toColourspace('rgb16').png().toFile(png);
     const info = await inspectPicture(png);
     expect(info.icc!.equals(icc)).toBe(true);
-    expect(await decodePicture(png, info)).toEqual(pixels16);
+    expect(differing(await decodePicture(png, info))).toBe(0);
   });
 
   it('is read by others as what it is', async () => {

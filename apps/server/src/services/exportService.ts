@@ -27,7 +27,7 @@ export async function exportPicture(
   if (format === 'tiff') return { folder, path: tiff };
   const path = join(folder, format === 'png' ? 'repaired.png' : 'repaired.jpg');
   const picture = sharp(tiff, { limitInputPixels: false }).keepIccProfile();
-  if (format === 'png') await picture.png({ compressionLevel: 4 }).toFile(path);
+  if (format === 'png') await picture.toColourspace('rgb16').png({ compressionLevel: 4 }).toFile(path);
   else await picture.jpeg({ quality: 94, chromaSubsampling: '4:4:4' }).toFile(path);
   return { folder, path };
 }
