@@ -1,8 +1,7 @@
 // `blendrak merge` and `blendrak inspect`: a folder in, a merge or a report out, no server needed.
 import { writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import sharp from 'sharp';
-import { InputError, inspectPicture } from '../codecs';
+import { convertTiff, InputError, inspectPicture } from '../codecs';
 import { openPool, type Pool } from '../jobs';
 import {
   alignFrames,
@@ -118,11 +117,4 @@ async function savePicture(
     out: tiff,
   });
   if (!direct) await convertTiff(tiff, out);
-}
-
-/** PNG (16 bit) or JPEG (8 bit) from our TIFF, profile kept. */
-export async function convertTiff(tiff: string, out: string): Promise<void> {
-  const picture = sharp(tiff, { limitInputPixels: false }).keepIccProfile();
-  if (/\.png$/i.test(out)) await picture.toColourspace('rgb16').png({ compressionLevel: 4 }).toFile(out);
-  else await picture.jpeg({ quality: 94, chromaSubsampling: '4:4:4' }).toFile(out);
 }

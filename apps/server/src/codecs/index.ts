@@ -5,3 +5,4 @@ export { readExif } from './readExif';
 export { createTileFile, openTileFile, TILE_PX, tileLayout, type TileFile, type TileHeader } from './tileFile';
 export { buildPyramid } from './buildPyramid';
 export { tiffBuffer, writeTiff } from './writeTiff';
+export { convertTiff } from './convertTiff';

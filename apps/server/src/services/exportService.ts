@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { mkdtemp } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { convertTiff } from '../codecs';
 import type { Report } from '@blendrak/contract';
 import { similarityMatrix } from '@blendrak/core/image';
 import { renderMask } from '@blendrak/core/repair';
@@ -26,9 +27,7 @@ export async function exportPicture(
   await services.quick.run('exportTiff', { scene, icc, out: tiff });
   if (format === 'tiff') return { folder, path: tiff };
   const path = join(folder, format === 'png' ? 'repaired.png' : 'repaired.jpg');
-  const picture = sharp(tiff, { limitInputPixels: false }).keepIccProfile();
-  if (format === 'png') await picture.toColourspace('rgb16').png({ compressionLevel: 4 }).toFile(path);
-  else await picture.jpeg({ quality: 94, chromaSubsampling: '4:4:4' }).toFile(path);
+  await convertTiff(tiff, path);
   return { folder, path };
 }
 
