@@ -1,7 +1,7 @@
 // `npm test`: sets everything up, then lint, type check, unit tests and browser tests; the last line counts them all.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { buildIfStale, ensureChromium, installPackages, ROOT } from './setUp.mjs';
 
 let passed = 0;
@@ -30,6 +30,7 @@ function suite(name, command, file, count) {
   process.stderr.write(`\n== ${name}\n`);
   const path = join(ROOT, file);
   rmSync(path, { force: true });
+  mkdirSync(dirname(path), { recursive: true });
   const { status } = spawnSync(command, { cwd: ROOT, shell: true, stdio: 'inherit' });
   if (!existsSync(path)) {
     failed += 1;
