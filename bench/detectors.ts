@@ -22,6 +22,7 @@ import { calibrate, findDefects, reduceEvidence, type Detection } from '@blendra
 import {
   downloadPlanes,
   focusBands,
+  lumaOf,
   meanCells,
   openKernels,
   type KernelExports,
@@ -128,7 +129,7 @@ function placed(pixels: Uint8Array, toMerge: Similarity, gain: number): AlignedF
 function noiseOf(frame: AlignedFrame): NoiseCurve {
   return kernels.scope(() => {
     const planes = warpFrame(kernels, frame, { x: 0, y: 0, width, height });
-    const fine = downloadPlanes(kernels, focusBands(kernels, planes))[0]!;
+    const fine = downloadPlanes(kernels, focusBands(kernels, lumaOf(kernels, planes)))[0]!;
     const [r, g, b] = downloadPlanes(kernels, meanCells(kernels, planes)) as [Float32Array, Float32Array, Float32Array];
     const size = { width: width / 4, height: height / 4 };
     const luma = r.map((v, i) => 0.2126 * v + 0.7152 * g[i]! + 0.0722 * b[i]!);

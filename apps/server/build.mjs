@@ -1,7 +1,9 @@
 // Bundles the server, its workers and the command line; packages stay external, our own workspaces are bundled in.
-import { copyFileSync, existsSync, mkdirSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
 
+// Chunks carry hashes in their names: old ones would stay for ever.
+rmSync('dist', { recursive: true, force: true });
 mkdirSync('dist', { recursive: true });
 const entries = {
   cli: 'src/cli/main.ts',

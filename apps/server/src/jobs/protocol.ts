@@ -53,8 +53,8 @@ export interface Tasks {
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */
   readonly register: [{ reference: StoredPicture; moving: StoredPicture; initial?: Similarity }, PairResult];
-  /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. */
-  readonly place: [{ frame: StoredPicture; merge: StoredPicture }, PairResult];
+  /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. Searches unless it is told where to start. */
+  readonly place: [{ frame: StoredPicture; merge: StoredPicture; start?: Similarity }, PairResult];
   /** Fits source tone → target tone. `sourceToTarget` maps px at full size. */
   readonly tone: [{ source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity }, ToneCurve];
   /** Proposes labels for a region (with its own margin read on top). */

@@ -6,4 +6,4 @@ export { registerPair, type PairRegistration } from './registerPair';
 export { solvePoses, type PoseEdge } from './solvePoses';
 export { searchPlacement, type Placement } from './searchPlacement';
 export { fitTone, type TonePairs } from './fitTone';
-export { warpFrame, type AlignedFrame, type PixelSource } from './alignedFrame';
+export { warpFrame, warpFrameLuma, type AlignedFrame, type PixelSource } from './alignedFrame';

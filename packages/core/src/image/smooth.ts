@@ -12,9 +12,9 @@ export function boxSmooth(plane: Plane, radius: number): Plane {
   if (!(radius >= 0 && Number.isInteger(radius)))
     throw badParameter('boxSmooth.radius', 'a whole number of samples, 0 or more', radius);
   if (radius === 0) return plane;
-  const { width, height } = plane;
+  const { width, height, data } = plane;
   const rows = makePlane(width, height);
-  for (let y = 0; y < height; y++) boxLine(plane.data, rows.data, y * width, 1, width, radius);
+  boxRows(data, rows.data, width, height, radius);
   const out = makePlane(width, height);
   boxColumns(rows.data, out.data, width, height, radius);
   return out;
@@ -42,29 +42,64 @@ export function weightedSmooth(value: Plane, weight: Plane, radius: number): Pla
   return out;
 }
 
-function boxLine(src: Float32Array, dst: Float32Array, start: number, step: number, length: number, r: number): void {
-  let sum = 0;
-  for (let i = 0; i < Math.min(r, length); i++) sum += src[start + i * step]!;
+/** One over the number of samples within `radius` of each position on a line. */
+function sharesOf(length: number, radius: number): Float64Array {
+  const out = new Float64Array(length);
   for (let i = 0; i < length; i++) {
-    if (i + r < length) sum += src[start + (i + r) * step]!;
-    if (i - r - 1 >= 0) sum -= src[start + (i - r - 1) * step]!;
-    const count = Math.min(length - 1, i + r) - Math.max(0, i - r) + 1;
-    dst[start + i * step] = sum / count;
+    out[i] = 1 / (Math.min(length - 1, i + radius) - Math.max(0, i - radius) + 1);
+  }
+  return out;
+}
+
+function boxRows(src: Float32Array, dst: Float32Array, width: number, height: number, r: number): void {
+  const share = sharesOf(width, r);
+  const bodyFrom = Math.min(width, r + 1);
+  const bodyTo = Math.max(bodyFrom, width - r);
+  for (let y = 0; y < height; y++) {
+    const o = y * width;
+    let sum = 0;
+    for (let x = 0; x < r && x < width; x++) sum += src[o + x]!;
+    for (let x = 0; x < bodyFrom; x++) {
+      if (x + r < width) sum += src[o + x + r]!;
+      dst[o + x] = sum * share[x]!;
+    }
+    for (let x = bodyFrom; x < bodyTo; x++) {
+      sum += src[o + x + r]! - src[o + x - r - 1]!;
+      dst[o + x] = sum * share[x]!;
+    }
+    for (let x = bodyTo; x < width; x++) {
+      sum -= src[o + x - r - 1]!;
+      dst[o + x] = sum * share[x]!;
+    }
   }
 }
 
 function boxColumns(src: Float32Array, dst: Float32Array, width: number, height: number, r: number): void {
+  const share = sharesOf(height, r);
   const sums = new Float64Array(width);
-  for (let y = 0; y < Math.min(r, height); y++) addRow(sums, src, y * width, 1);
-  for (let y = 0; y < height; y++) {
-    if (y + r < height) addRow(sums, src, (y + r) * width, 1);
-    if (y - r - 1 >= 0) addRow(sums, src, (y - r - 1) * width, -1);
-    const count = Math.min(height - 1, y + r) - Math.max(0, y - r) + 1;
+  for (let y = 0; y < Math.min(r, height); y++) {
     const o = y * width;
-    for (let x = 0; x < width; x++) dst[o + x] = sums[x]! / count;
+    for (let x = 0; x < width; x++) sums[x]! += src[o + x]!;
   }
-}
-
-function addRow(sums: Float64Array, src: Float32Array, offset: number, sign: number): void {
-  for (let x = 0; x < sums.length; x++) sums[x] = sums[x]! + sign * src[offset + x]!;
+  for (let y = 0; y < height; y++) {
+    const o = y * width;
+    const enter = (y + r) * width;
+    const leave = (y - r - 1) * width;
+    const s = share[y]!;
+    if (y + r < height && leave >= 0) {
+      for (let x = 0; x < width; x++) {
+        const v = sums[x]! + src[enter + x]! - src[leave + x]!;
+        sums[x] = v;
+        dst[o + x] = v * s;
+      }
+      continue;
+    }
+    for (let x = 0; x < width; x++) {
+      let v = sums[x]!;
+      if (y + r < height) v += src[enter + x]!;
+      if (leave >= 0) v -= src[leave + x]!;
+      sums[x] = v;
+      dst[o + x] = v * s;
+    }
+  }
 }

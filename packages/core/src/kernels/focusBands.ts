@@ -9,28 +9,34 @@ export const CELL_PX = 4;
 /** Gains of the three detail bands for white noise: energy of band j = gain × noise variance (closed form, 2-D). */
 export const BAND_NOISE_GAIN: readonly [number, number, number] = noiseGains();
 
+/** Luma (Rec. 709 weights on encoded values) of the first three planes, as a plane in kernel memory. */
+export function lumaOf(kernels: Kernels, rgb: KernelPlanes): KernelPlanes {
+  const out = allocPlanes(kernels, rgb.width, rgb.height);
+  kernels.run.luma(rgb.ptr, rgb.width * rgb.height, out.ptr);
+  return out;
+}
+
 /**
  * Splits luma into details at about 1, 2 and 4 px (à trous, [1 2 1]/4 filter) and averages their squares per cell.
- * @param rgb three planes, width and height multiples of 4
+ * @param luma one plane, width and height multiples of 4
  * @returns three planes of width/4 × height/4: mean energy of the fine, middle and coarse details
  * @throws ParameterError when the size is no multiple of 4
  * Cost: about 8 ns per pixel. Source: M. J. Shensa, IEEE Trans. Signal Processing 40(10), 1992 (à trous algorithm).
  */
-export function focusBands(kernels: Kernels, rgb: KernelPlanes): KernelPlanes {
-  const { width, height } = rgb;
+export function focusBands(kernels: Kernels, luma: KernelPlanes): KernelPlanes {
+  const { width, height } = luma;
   if (width % CELL_PX || height % CELL_PX)
-    throw badParameter('focusBands.rgb.size', 'multiples of 4 px', [width, height]);
+    throw badParameter('focusBands.luma.size', 'multiples of 4 px', [width, height]);
   const bands = allocPlanes(kernels, width / CELL_PX, height / CELL_PX, 3);
   const cells = bands.width * bands.height;
   kernels.scope(() => {
-    const [y, p1, p2, p3, tmp] = [0, 1, 2, 3, 4].map(() => kernels.alloc(width * height * 4)) as [
-      number,
+    const y = luma.ptr;
+    const [p1, p2, p3, tmp] = [0, 1, 2, 3].map(() => kernels.alloc(width * height * 4)) as [
       number,
       number,
       number,
       number,
     ];
-    kernels.run.luma(rgb.ptr, width * height, y);
     kernels.run.binomial(y, p1, tmp, width, height, 1);
     kernels.run.binomial(p1, p2, tmp, width, height, 2);
     kernels.run.binomial(p2, p3, tmp, width, height, 4);

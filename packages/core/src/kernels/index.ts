@@ -9,9 +9,9 @@ export {
   uploadPlanes,
   type KernelPlanes,
 } from './plane';
-export { warpPixels, type Affine, type PixelBlock } from './warpPixels';
-export { BAND_NOISE_GAIN, CELL_PX, focusBands } from './focusBands';
-export { meanCells, residualCells } from './residualCells';
+export { warpLuma, warpPixels, type Affine, type PixelBlock } from './warpPixels';
+export { BAND_NOISE_GAIN, CELL_PX, focusBands, lumaOf } from './focusBands';
+export { differenceCells, meanCells } from './cellSums';
 export { blendMasked } from './blendMasked';
 export { collapsePyramid, laplacianPyramid, gaussianPyramid } from './pyramidPlanes';
 export { halvePixels } from './halvePixels';

@@ -6,7 +6,23 @@ export interface KernelExports {
   heapBase(): number;
   unpack8(src: number, n: number, lut: number, dst: number): void;
   unpack16(src: number, n: number, lut: number, dst: number): void;
+  unpackLuma8(src: number, n: number, lut: number, dst: number): void;
+  unpackLuma16(src: number, n: number, lut: number, dst: number): void;
   warpCubic(
+    src: number,
+    sw: number,
+    sh: number,
+    dst: number,
+    dw: number,
+    dh: number,
+    a: number,
+    b: number,
+    c: number,
+    d: number,
+    e: number,
+    f: number,
+  ): void;
+  warpPlane(
     src: number,
     sw: number,
     sh: number,
@@ -23,7 +39,6 @@ export interface KernelExports {
   luma(rgb: number, n: number, dst: number): void;
   binomial(src: number, dst: number, tmp: number, w: number, h: number, step: number): void;
   squaredDifference4(p: number, q: number, w: number, h: number, dst: number): void;
-  residual4(p: number, q: number, w: number, h: number, dst: number): void;
   mean4(p: number, w: number, h: number, dst: number): void;
   reduce(src: number, w: number, h: number, dst: number, tmp: number): void;
   expandInto(coarse: number, w: number, h: number, dst: number, tmp: number, gain: number): void;

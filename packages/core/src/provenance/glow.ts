@@ -52,7 +52,7 @@ export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
   for (let i = 0; i < strong.length; i++) {
     strong[i] = frames[best[i]!]!.middle[i]! > EDGE_OVER_NOISE * stack.noiseMiddle[i]! ? 1 : 0;
   }
-  const reachable = reachOf(strong, width, height);
+  const edges = edgeRange(strong, best, width, height);
   const offsets = discOffsets(width);
 
   const strongestEdge = (cell: number, shown: number, nearSide: NearSide): number => {
@@ -77,7 +77,8 @@ export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
 
   return {
     at(cell, shown, nearSide) {
-      if (!reachable[cell]) return null;
+      // Most cells have no edge of another depth in reach: they are told apart before any search.
+      if (nearSide === 'first' ? edges.least[cell]! > shown - 2 : edges.most[cell]! < shown + 2) return null;
       const edge = strongestEdge(cell, shown, nearSide);
       if (edge < 0) return null;
       const a = best[edge]!;
@@ -123,24 +124,39 @@ function discOffsets(width: number): [number, number, number][] {
   return out;
 }
 
-/** Cells with a strong cell within the search square, so that plain areas cost nothing. */
-function reachOf(strong: Uint8Array, width: number, height: number): Uint8Array {
-  const rows = new Uint8Array(strong.length);
-  const out = new Uint8Array(strong.length);
+/** Least and greatest best frame of the strong cells within the search square; 255 and -1 where there is none. */
+function edgeRange(
+  strong: Uint8Array,
+  best: Uint8Array,
+  width: number,
+  height: number,
+): { least: Int16Array; most: Int16Array } {
+  const n = strong.length;
+  const rowLeast = new Int16Array(n).fill(255);
+  const rowMost = new Int16Array(n).fill(-1);
   const r = GLOW_RADIUS_CELLS;
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      if (!strong[y * width + x]) continue;
-      rows.fill(1, y * width + Math.max(0, x - r), y * width + Math.min(width, x + r + 1));
+  for (let i = 0; i < n; i++) {
+    if (!strong[i]) continue;
+    const x = i % width;
+    const k = best[i]!;
+    for (let j = i - Math.min(x, r); j <= i + Math.min(width - 1 - x, r); j++) {
+      if (k < rowLeast[j]!) rowLeast[j] = k;
+      if (k > rowMost[j]!) rowMost[j] = k;
     }
   }
+  const least = new Int16Array(n).fill(255);
+  const most = new Int16Array(n).fill(-1);
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      if (!rows[y * width + x]) continue;
-      for (let yy = Math.max(0, y - r); yy <= Math.min(height - 1, y + r); yy++) out[yy * width + x] = 1;
+    for (let yy = Math.max(0, y - r); yy <= Math.min(height - 1, y + r); yy++) {
+      const to = y * width;
+      const from = yy * width;
+      for (let x = 0; x < width; x++) {
+        if (rowLeast[from + x]! < least[to + x]!) least[to + x] = rowLeast[from + x]!;
+        if (rowMost[from + x]! > most[to + x]!) most[to + x] = rowMost[from + x]!;
+      }
     }
   }
-  return out;
+  return { least, most };
 }
 
 /** Votes for the near side: along jumps of the best frame, the edge itself is sharp in the near thing's frame. */

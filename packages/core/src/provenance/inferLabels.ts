@@ -45,9 +45,12 @@ export function inferLabels(stack: CellStack, noise: NoiseCurve): InferredLabels
   return { labels, closest, confidence };
 }
 
-/** Residual that still counts as "the same picture": both noises, colour noise included, and a small misregistration. */
+/**
+ * Residual that still counts as "the same picture": the luma noise of both pictures (twice the variance of one) with room
+ * for its scatter over about 20 independent pixels, and a small misregistration.
+ */
 function allowedResidual(stack: CellStack, cell: number, frame: number, noiseVariance: number): number {
   const f = stack.frames[frame]!;
   const detail = f.fine[cell]! + f.middle[cell]! + 0.25 * f.coarse[cell]!;
-  return 12 * noiseVariance + 0.25 * detail;
+  return 7 * noiseVariance + 0.25 * detail;
 }

@@ -4,21 +4,27 @@ import {
   fitTone,
   registerPair,
   searchPlacement,
+  warpFrameLuma,
   type AlignLevel,
   type TonePairs,
 } from '@blendrak/core/align';
 import {
   applySimilarity,
+  composeSimilarity,
+  IDENTITY_TONE,
+  invertSimilarity,
   median,
   noiseAt,
   rescaleSimilarity,
   sampleBilinear,
+  scaleOf,
   type Plane,
   type Similarity,
   type ToneCurve,
 } from '@blendrak/core/image';
-import type { PixelBlock } from '@blendrak/core/kernels';
+import { planeView, type PixelBlock } from '@blendrak/core/kernels';
 import type { TileFile } from '../../codecs';
+import { threadKernels } from '../kernelHost';
 import type { PairResult, StoredPicture, TaskRequest } from '../protocol';
 import { tileFile } from '../sources';
 
@@ -52,31 +58,31 @@ export function registerTask({ reference, moving, initial }: TaskRequest<'regist
  * A merge may be a crop at another size: scale and place are searched at the coarsest level, then refined with both
  * pictures brought to the same sampling.
  */
-export function placeTask({ frame, merge }: TaskRequest<'place'>): PairResult {
-  const frameFile = tileFile(frame.tiles);
-  const mergeFile = tileFile(merge.tiles);
-  const frameWork = working(frame, levelFor(frameFile, WORK_LONG_SIDE));
+export function placeTask({ frame, merge, start }: TaskRequest<'place'>): PairResult {
+  const rough = start ?? searchStart(frame, merge);
+  const resampled = resampledLevels(frame, merge, rough);
+  const pair = registerPair(resampled.merge, resampled.frame);
+  // pair maps merge working px to resampled-frame working px, which the rough placement carries on to the frame.
+  const { unit } = resampled;
+  return {
+    toMoving: composeSimilarity(rough, rescaleSimilarity(pair.toMoving, unit)),
+    correlation: pair.correlation,
+    overlap: pair.overlap,
+    residualPx: pair.residualPx * unit,
+  };
+}
+
+function searchStart(frame: StoredPicture, merge: StoredPicture): Similarity {
+  const frameWork = working(frame, levelFor(tileFile(frame.tiles), WORK_LONG_SIDE));
   const frameSmall = pickSmall(frameWork.levels);
-  const mergeWork = working(merge, levelFor(mergeFile, WORK_LONG_SIDE));
+  const mergeWork = working(merge, levelFor(tileFile(merge.tiles), WORK_LONG_SIDE));
   const mergeSmall = pickSmall(mergeWork.levels);
   const found = searchPlacement(frameSmall.detail, mergeSmall.detail);
   // Full size: merge px → frame px.
   const mergeUnit = mergeSmall.factor * 2 ** mergeWork.level;
   const frameUnit = frameSmall.factor * 2 ** frameWork.level;
   const scale = (found.toFrame.re * frameUnit) / mergeUnit;
-  const start: Similarity = { re: scale, im: 0, tx: found.toFrame.tx * frameUnit, ty: found.toFrame.ty * frameUnit };
-  const resampled = resampledLevels(frame, merge, start);
-  const pair = registerPair(resampled.merge, resampled.frame);
-  // pair maps merge working px to resampled-frame working px, which `start` carries on to the frame.
-  const unit = resampled.unit;
-  const local = rescaleSimilarity(pair.toMoving, unit);
-  const toMoving: Similarity = {
-    re: start.re * local.re - start.im * local.im,
-    im: start.re * local.im + start.im * local.re,
-    tx: start.re * local.tx - start.im * local.ty + start.tx,
-    ty: start.im * local.tx + start.re * local.ty + start.ty,
-  };
-  return { toMoving, correlation: pair.correlation, overlap: pair.overlap, residualPx: pair.residualPx * unit };
+  return { re: scale, im: 0, tx: found.toFrame.tx * frameUnit, ty: found.toFrame.ty * frameUnit };
 }
 
 function pickSmall(levels: readonly AlignLevel[]): AlignLevel {
@@ -89,33 +95,27 @@ function resampledLevels(
   merge: StoredPicture,
   start: Similarity,
 ): { merge: readonly AlignLevel[]; frame: readonly AlignLevel[]; unit: number } {
-  const mergeFile = tileFile(merge.tiles);
-  const frameFile = tileFile(frame.tiles);
-  const level = levelFor(mergeFile, WORK_LONG_SIDE);
+  const { level, levels } = working(merge, levelFor(tileFile(merge.tiles), WORK_LONG_SIDE));
   const unit = 2 ** level;
-  const target = lumaPlane(mergeFile, level);
-  const pitch = start.re * unit;
-  const frameLevel = Math.min(frameFile.levels - 1, Math.max(0, Math.floor(Math.log2(pitch) + 0.2)));
-  const source = lumaPlane(frameFile, frameLevel);
-  const data = new Float32Array(target.width * target.height);
-  for (let y = 0; y < target.height; y++) {
-    for (let x = 0; x < target.width; x++) {
-      const [fx, fy] = applySimilarity(start, (x + 0.5) * unit, (y + 0.5) * unit);
-      data[y * target.width + x] = sampleBilinear(source, fx / 2 ** frameLevel, fy / 2 ** frameLevel);
-    }
-  }
-  return {
-    unit,
-    merge: alignLevels(target, levelNoise(merge, level)),
-    frame: alignLevels({ ...target, data }, levelNoise(frame, frameLevel)),
-  };
+  const { width, height } = levels[levels.length - 1]!.detail;
+  const kernels = threadKernels();
+  const placed = { source: tileFile(frame.tiles), toMerge: invertSimilarity(start), tone: IDENTITY_TONE, noise: [] };
+  const data = kernels.scope(() =>
+    planeView(kernels, warpFrameLuma(kernels, placed, { x: 0, y: 0, width, height }, unit)).slice(),
+  );
+  const pitch = Math.max(1, scaleOf(start) * unit);
+  return { unit, merge: levels, frame: alignLevels({ width, height, data }, levelNoise(frame, Math.log2(pitch))) };
 }
 
 export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>): ToneCurve {
   const from = colourPlanes(tileFile(source.tiles), levelFor(tileFile(source.tiles), TONE_LONG_SIDE));
   const to = colourPlanes(tileFile(target.tiles), levelFor(tileFile(target.tiles), TONE_LONG_SIDE));
-  const pairs = [0, 1, 2].map((): { source: number[]; target: number[] } => ({ source: [], target: [] }));
   const { width, height } = from.planes[0]!;
+  const pairs = from.planes.map((): TonePairs => {
+    const size = width * height;
+    return { source: new Float32Array(size), target: new Float32Array(size) };
+  });
+  let count = 0;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
       const [tx, ty] = applySimilarity(sourceToTarget, (x + 0.5) * from.unit, (y + 0.5) * from.unit);
@@ -123,12 +123,13 @@ export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>
       const py = ty / to.unit;
       if (px < 1 || py < 1 || px > to.planes[0]!.width - 1 || py > to.planes[0]!.height - 1) continue;
       for (let c = 0; c < 3; c++) {
-        pairs[c]!.source.push(from.planes[c]!.data[y * width + x]!);
-        pairs[c]!.target.push(sampleBilinear(to.planes[c]!, px, py));
+        pairs[c]!.source[count] = from.planes[c]!.data[y * width + x]!;
+        pairs[c]!.target[count] = sampleBilinear(to.planes[c]!, px, py);
       }
+      count++;
     }
   }
-  const channels = pairs.map((p) => ({ source: Float32Array.from(p.source), target: Float32Array.from(p.target) }));
+  const channels = pairs.map((p) => ({ source: p.source.subarray(0, count), target: p.target.subarray(0, count) }));
   return fitTone(channels as [TonePairs, TonePairs, TonePairs]);
 }
 

@@ -1,7 +1,15 @@
 // Task `store`: a picture file becomes a tile file.
 import { estimateNoise, IDENTITY, IDENTITY_TONE, type NoiseCurve, type Plane } from '@blendrak/core/image';
 import { warpFrame } from '@blendrak/core/align';
-import { CELL_PX, downloadPlanes, focusBands, meanCells, planeView, type Kernels } from '@blendrak/core/kernels';
+import {
+  CELL_PX,
+  downloadPlanes,
+  focusBands,
+  lumaOf,
+  meanCells,
+  planeView,
+  type Kernels,
+} from '@blendrak/core/kernels';
 import {
   buildPyramid,
   createTileFile,
@@ -65,7 +73,7 @@ export function measureNoise(kernels: Kernels, file: TileFile): NoiseCurve {
     kernels.scope(() => {
       const frame = { source: file, toMerge: IDENTITY, tone: IDENTITY_TONE, noise: [0, 0] };
       const planes = warpFrame(kernels, frame, { x, y, width, height });
-      const bands = focusBands(kernels, planes);
+      const bands = focusBands(kernels, lumaOf(kernels, planes));
       fine.push(...planeView(kernels, bands, 0));
       const [r, g, b] = downloadPlanes(kernels, meanCells(kernels, planes)) as [
         Float32Array,

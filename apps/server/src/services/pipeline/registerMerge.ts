@@ -18,24 +18,38 @@ export async function registerMerge(merge: SetPicture, set: AlignedSet, context:
     ...new Set(Array.from({ length: WITNESSES }, (_, i) => Math.round((i * (count - 1)) / (WITNESSES - 1)))),
   ];
   let done = 0;
-  const found = await inParallel(witnesses, context.parallel, async (k) => {
-    const result = await context.run('place', { frame: set.frames[k]!, merge }, context.signal);
+  const compare = async (k: number, start?: Similarity): Promise<Vote> => {
+    const result = await context.run(
+      'place',
+      { frame: set.frames[k]!, merge, ...(start && { start }) },
+      context.signal,
+    );
     context.onProgress((0.6 * ++done) / witnesses.length, `merge compared with ${done} of ${witnesses.length} frames`);
-    return result;
-  });
-  const best = Math.max(...found.map((f) => f.correlation));
-  if (!(best >= BELONGS)) {
+    return {
+      // merge → frame k → reference.
+      mergeToReference: composeSimilarity(set.frames[k]!.toMerge, result.toMoving),
+      correlation: result.correlation,
+      weight: result.correlation < BELONGS ? 0 : 1 / (0.1 + result.residualPx) ** 2,
+    };
+  };
+  // Size and crop are searched with one frame; where it lies on the others follows from the alignment.
+  const votes: Vote[] = [];
+  const waiting = middleOut(witnesses);
+  while (waiting.length > 0 && !votes.some((v) => v.weight > 0)) votes.push(await compare(waiting.shift()!));
+  const first = votes.find((v) => v.weight > 0);
+  if (!first) {
+    const best = Math.max(...votes.map((v) => v.correlation));
     throw new InputError(
       merge.name,
       `this merge does not belong to the frames (best agreement ${(100 * best).toFixed(0)} %)`,
       'a merge made from these frames: scaled, cropped or mildly toned',
     );
   }
-  // merge → frame k → reference, one vote per witness.
-  const votes = found.map((f, i) => ({
-    mergeToReference: composeSimilarity(set.frames[witnesses[i]!]!.toMerge, f.toMoving),
-    weight: f.correlation < BELONGS ? 0 : 1 / (0.1 + f.residualPx) ** 2,
-  }));
+  votes.push(
+    ...(await inParallel(waiting, context.parallel, (k) =>
+      compare(k, composeSimilarity(invertSimilarity(set.frames[k]!.toMerge), first.mergeToReference)),
+    )),
+  );
   const agreed = agree(votes, merge);
   const placed = placeInMerge(set.frames, agreed);
   const toned = await inParallel(placed, context.parallel, async (frame) => ({
@@ -46,8 +60,15 @@ export async function registerMerge(merge: SetPicture, set: AlignedSet, context:
   return toned;
 }
 
+/** The same entries, the middle one first: there, most of the picture is least out of focus. */
+function middleOut(list: readonly number[]): number[] {
+  const middle = (list.length - 1) / 2;
+  return [...list.entries()].sort((a, b) => Math.abs(a[0] - middle) - Math.abs(b[0] - middle)).map(([, k]) => k);
+}
+
 interface Vote {
   readonly mergeToReference: Similarity;
+  readonly correlation: number;
   readonly weight: number;
 }
 

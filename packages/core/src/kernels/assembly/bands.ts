@@ -90,29 +90,6 @@ export function squaredDifference4(p: usize, q: usize, w: i32, h: i32, dst: usiz
   }
 }
 
-/** Mean over 4 × 4 blocks of the squared difference of two RGB pictures, averaged over the channels. */
-export function residual4(p: usize, q: usize, w: i32, h: i32, dst: usize): void {
-  const bw = w >> 2;
-  const bh = h >> 2;
-  const stride = <usize>w << 2;
-  const plane = stride * <usize>h;
-  for (let by = 0; by < bh; by++) {
-    for (let bx = 0; bx < bw; bx++) {
-      let at = <usize>(by << 2) * stride + (<usize>bx << 4);
-      let sum = f32x4.splat(0);
-      for (let k = 0; k < 4; k++) {
-        for (let c: usize = 0; c < 3; c++) {
-          const d = f32x4.sub(v128.load(p + at + plane * c), v128.load(q + at + plane * c));
-          sum = f32x4.add(sum, f32x4.mul(d, d));
-        }
-        at += stride;
-      }
-      store<f32>(dst, horizontal(sum) * <f32>(1.0 / 48.0));
-      dst += 4;
-    }
-  }
-}
-
 /** Mean over each whole 4 × 4 block; dst is (w / 4) × (h / 4). */
 export function mean4(p: usize, w: i32, h: i32, dst: usize): void {
   const bw = w >> 2;

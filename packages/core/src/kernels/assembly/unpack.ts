@@ -23,3 +23,27 @@ export function unpack16(src: usize, n: i32, lut: usize, dst: usize): void {
     dst += 16;
   }
 }
+
+/** Luma only: lut holds weighted tables whose sum is the luma; dst: n floats. */
+export function unpackLuma8(src: usize, n: i32, lut: usize, dst: usize): void {
+  for (let i = 0; i < n; i++) {
+    const r = load<f32>(lut + (<usize>load<u8>(src) << 2));
+    const g = load<f32>(lut + 1024 + (<usize>load<u8>(src, 1) << 2));
+    const b = load<f32>(lut + 2048 + (<usize>load<u8>(src, 2) << 2));
+    store<f32>(dst, r + g + b);
+    src += 3;
+    dst += 4;
+  }
+}
+
+/** Luma only: lut holds 3 × 65536 weighted values; dst: n floats. */
+export function unpackLuma16(src: usize, n: i32, lut: usize, dst: usize): void {
+  for (let i = 0; i < n; i++) {
+    const r = load<f32>(lut + (<usize>load<u16>(src) << 2));
+    const g = load<f32>(lut + 262144 + (<usize>load<u16>(src, 2) << 2));
+    const b = load<f32>(lut + 524288 + (<usize>load<u16>(src, 4) << 2));
+    store<f32>(dst, r + g + b);
+    src += 6;
+    dst += 4;
+  }
+}

@@ -5,17 +5,17 @@ import type { Kernels } from './memory';
 import { allocPlanes, checkSameSize, type KernelPlanes } from './plane';
 
 /**
- * Mean squared RGB difference of two pictures per 4 × 4 px cell.
- * @param a, b three planes (a fourth is ignored) of equal size, multiples of 4
+ * Mean squared difference of two planes per 4 × 4 px cell.
+ * @param a, b one plane each, of equal size, multiples of 4
  * @returns one plane of width/4 × height/4, in squared units of the input
  */
-export function residualCells(kernels: Kernels, a: KernelPlanes, b: KernelPlanes): KernelPlanes {
-  checkSameSize('residualCells.b', a, b);
+export function differenceCells(kernels: Kernels, a: KernelPlanes, b: KernelPlanes): KernelPlanes {
+  checkSameSize('differenceCells.b', a, b);
   if (a.width % CELL_PX || a.height % CELL_PX) {
-    throw badParameter('residualCells.a.size', 'multiples of 4 px', [a.width, a.height]);
+    throw badParameter('differenceCells.a.size', 'multiples of 4 px', [a.width, a.height]);
   }
   const out = allocPlanes(kernels, a.width / CELL_PX, a.height / CELL_PX);
-  kernels.run.residual4(a.ptr, b.ptr, a.width, a.height, out.ptr);
+  kernels.run.squaredDifference4(a.ptr, b.ptr, a.width, a.height, out.ptr);
   return out;
 }
 
