@@ -11,7 +11,7 @@ export {
 } from './plane';
 export { warpLuma, warpPixels, type Affine, type PixelBlock } from './warpPixels';
 export { BAND_NOISE_GAIN, CELL_PX, focusBands, lumaOf } from './focusBands';
-export { differenceCells, meanCells } from './cellSums';
+export { differenceCells, meanCells, smoothTent } from './cellSums';
 export { blendMasked } from './blendMasked';
 export { collapsePyramid, laplacianPyramid, gaussianPyramid } from './pyramidPlanes';
 export { halvePixels } from './halvePixels';

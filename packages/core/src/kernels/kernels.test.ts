@@ -17,6 +17,7 @@ import {
   meanCells,
   packPixels,
   planeView,
+  smoothTent,
   uploadPlanes,
   warpLuma,
   warpPixels,
@@ -215,6 +216,29 @@ describe('cells and pixels', () => {
       }
       expect(mean[cell]).toBeCloseTo(sum, 5);
       expect(residual[cell]).toBeCloseTo(square, 5);
+    }
+  });
+
+  it.each([
+    [24, 8],
+    [7, 5],
+    [2, 3],
+    [1, 1],
+  ])('smooths %d × %d samples like a plain tent with repeated edges', (width, height) => {
+    const plane = Float32Array.from({ length: width * height }, random);
+    const out = kernels.scope(
+      () => downloadPlanes(kernels, smoothTent(kernels, uploadPlanes(kernels, [plane], width, height)))[0]!,
+    );
+    const at = (x: number, y: number): number =>
+      plane[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!;
+    for (let i = 0; i < plane.length; i++) {
+      let sum = 0;
+      for (let dy = -2; dy <= 2; dy++) {
+        for (let dx = -2; dx <= 2; dx++) {
+          sum += ((3 - Math.abs(dx)) * (3 - Math.abs(dy)) * at((i % width) + dx, Math.floor(i / width) + dy)) / 81;
+        }
+      }
+      expect(out[i]).toBeCloseTo(sum, 5);
     }
   });
 

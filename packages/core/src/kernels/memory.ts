@@ -39,6 +39,7 @@ export interface KernelExports {
   luma(rgb: number, n: number, dst: number): void;
   binomial(src: number, dst: number, tmp: number, w: number, h: number, step: number): void;
   squaredDifference4(p: number, q: number, w: number, h: number, dst: number): void;
+  tent(src: number, dst: number, tmp: number, w: number, h: number): void;
   mean4(p: number, w: number, h: number, dst: number): void;
   reduce(src: number, w: number, h: number, dst: number, tmp: number): void;
   expandInto(coarse: number, w: number, h: number, dst: number, tmp: number, gain: number): void;

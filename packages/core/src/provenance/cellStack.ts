@@ -1,21 +1,15 @@
 // All that the detectors know of a region: per 4 × 4 px cell, the merge and every frame.
 import { warpFrame, warpFrameLuma, type AlignedFrame } from '../align';
 import { badParameter } from '../checks';
-import {
-  applySimilarity,
-  invertSimilarity,
-  noiseAt,
-  tentSmooth,
-  type NoiseCurve,
-  type Plane,
-  type Region,
-} from '../image';
+import { applySimilarity, invertSimilarity, noiseAt, type NoiseCurve, type Region } from '../image';
 import {
   BAND_NOISE_GAIN,
   CELL_PX,
   differenceCells,
   downloadPlanes,
   focusBands,
+  planeView,
+  smoothTent,
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
@@ -49,7 +43,6 @@ export interface CellStack {
   readonly noiseMiddle: Float32Array;
 }
 
-const SMOOTH_CELLS = 1;
 const LUMA = [0.2126, 0.7152, 0.0722] as const;
 
 /**
@@ -78,9 +71,9 @@ export function gatherCells(
         const luma = warpFrameLuma(kernels, frame, region);
         const picture = reducePicture(kernels, frame, luma, region);
         if (!base || !mergePicture) return { ...picture, residual: new Float32Array(picture.valid.length) };
-        const residual = toPlane(kernels, differenceCells(kernels, base, luma));
-        addColourDifference(residual.data, mergePicture.mean, picture.mean);
-        return { ...picture, residual: tentSmooth(residual, SMOOTH_CELLS).data };
+        const cells = differenceCells(kernels, base, luma);
+        addColourDifference(planeView(kernels, cells), mergePicture.mean, picture.mean);
+        return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]! };
       }),
     );
     const noise = noisePerCell(frames[0]!.noise, (mergePicture ?? cellFrames[0]!).mean);
@@ -93,10 +86,6 @@ export function gatherCells(
       noiseMiddle: noise.map((v) => BAND_NOISE_GAIN[1] * v),
     };
   });
-}
-
-function toPlane(kernels: Kernels, planes: KernelPlanes): Plane {
-  return { width: planes.width, height: planes.height, data: downloadPlanes(kernels, planes)[0]! };
 }
 
 function noisePerCell(noise: NoiseCurve, mean: CellPicture['mean']): Float32Array {
@@ -121,7 +110,7 @@ function addColourDifference(residual: Float32Array, p: CellPicture['mean'], q: 
 }
 
 function reducePicture(kernels: Kernels, frame: AlignedFrame, luma: KernelPlanes, region: Region): CellPicture {
-  const bands = downloadPlanes(kernels, focusBands(kernels, luma));
+  const bands = downloadPlanes(kernels, smoothTent(kernels, focusBands(kernels, luma)));
   const width = luma.width / CELL_PX;
   const height = luma.height / CELL_PX;
   // Colour is only looked at per cell, so it is read from the level whose pixels are cells.
@@ -129,16 +118,14 @@ function reducePicture(kernels: Kernels, frame: AlignedFrame, luma: KernelPlanes
   const colours = kernels.scope(() => downloadPlanes(kernels, warpFrame(kernels, frame, cells, CELL_PX)));
   const mean = [colours[0]!, colours[1]!, colours[2]!] as const;
   const noise = noisePerCell(frame.noise, mean);
-  const corrected = bands.map((data, j) => {
-    const out = tentSmooth({ width, height, data }, SMOOTH_CELLS).data;
+  bands.forEach((band, j) => {
     const gain = BAND_NOISE_GAIN[j]!;
-    for (let i = 0; i < out.length; i++) out[i] = Math.max(0, out[i]! - gain * noise[i]!);
-    return out;
-  }) as [Float32Array, Float32Array, Float32Array];
+    for (let i = 0; i < band.length; i++) band[i] = Math.max(0, band[i]! - gain * noise[i]!);
+  });
   return {
-    fine: corrected[0],
-    middle: corrected[1],
-    coarse: corrected[2],
+    fine: bands[0]!,
+    middle: bands[1]!,
+    coarse: bands[2]!,
     mean,
     valid: coveredCells(frame, cells),
   };

@@ -1,15 +1,7 @@
 // Task `store`: a picture file becomes a tile file.
 import { estimateNoise, IDENTITY, IDENTITY_TONE, type NoiseCurve, type Plane } from '@blendrak/core/image';
-import { warpFrame } from '@blendrak/core/align';
-import {
-  CELL_PX,
-  downloadPlanes,
-  focusBands,
-  lumaOf,
-  meanCells,
-  planeView,
-  type Kernels,
-} from '@blendrak/core/kernels';
+import { warpFrameLuma } from '@blendrak/core/align';
+import { CELL_PX, focusBands, meanCells, planeView, type Kernels } from '@blendrak/core/kernels';
 import {
   buildPyramid,
   createTileFile,
@@ -72,15 +64,9 @@ export function measureNoise(kernels: Kernels, file: TileFile): NoiseCurve {
     const height = Math.floor(Math.min(TILE_PX, file.height - y) / CELL_PX) * CELL_PX;
     kernels.scope(() => {
       const frame = { source: file, toMerge: IDENTITY, tone: IDENTITY_TONE, noise: [0, 0] };
-      const planes = warpFrame(kernels, frame, { x, y, width, height });
-      const bands = focusBands(kernels, lumaOf(kernels, planes));
-      fine.push(...planeView(kernels, bands, 0));
-      const [r, g, b] = downloadPlanes(kernels, meanCells(kernels, planes)) as [
-        Float32Array,
-        Float32Array,
-        Float32Array,
-      ];
-      for (let i = 0; i < r.length; i++) brightness.push(0.2126 * r[i]! + 0.7152 * g[i]! + 0.0722 * b[i]!);
+      const luma = warpFrameLuma(kernels, frame, { x, y, width, height });
+      for (const v of planeView(kernels, focusBands(kernels, luma), 0)) fine.push(v);
+      for (const v of planeView(kernels, meanCells(kernels, luma))) brightness.push(v);
     });
   }
   const plane = (values: number[]): Plane => ({

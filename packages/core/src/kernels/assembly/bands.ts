@@ -90,6 +90,62 @@ export function squaredDifference4(p: usize, q: usize, w: i32, h: i32, dst: usiz
   }
 }
 
+/** Separable [1 2 3 2 1]/9 smoothing, edges repeated; tmp is a plane of the same size, dst may be src. */
+export function tent(src: usize, dst: usize, tmp: usize, w: i32, h: i32): void {
+  const c0 = f32x4.splat(<f32>(3.0 / 9.0));
+  const c1 = f32x4.splat(<f32>(2.0 / 9.0));
+  const c2 = f32x4.splat(<f32>(1.0 / 9.0));
+  const vecEnd = <usize>(w & ~3) << 2;
+  const end = <usize>w << 2;
+  for (let y = 0; y < h; y++) {
+    const a2 = src + (<usize>(clamp(y - 2, h - 1) * w) << 2);
+    const a1 = src + (<usize>(clamp(y - 1, h - 1) * w) << 2);
+    const mid = src + (<usize>(y * w) << 2);
+    const b1 = src + (<usize>(clamp(y + 1, h - 1) * w) << 2);
+    const b2 = src + (<usize>(clamp(y + 2, h - 1) * w) << 2);
+    const out = tmp + (<usize>(y * w) << 2);
+    let i: usize = 0;
+    for (; i < vecEnd; i += 16) {
+      let v = f32x4.mul(v128.load(mid + i), c0);
+      v = f32x4.add(v, f32x4.mul(f32x4.add(v128.load(a1 + i), v128.load(b1 + i)), c1));
+      v = f32x4.add(v, f32x4.mul(f32x4.add(v128.load(a2 + i), v128.load(b2 + i)), c2));
+      v128.store(out + i, v);
+    }
+    for (; i < end; i += 4) {
+      store<f32>(
+        out + i,
+        (<f32>3 * load<f32>(mid + i) +
+          <f32>2 * (load<f32>(a1 + i) + load<f32>(b1 + i)) +
+          (load<f32>(a2 + i) + load<f32>(b2 + i))) /
+          <f32>9,
+      );
+    }
+  }
+  for (let y = 0; y < h; y++) {
+    const line = tmp + (<usize>(y * w) << 2);
+    const out = dst + (<usize>(y * w) << 2);
+    let x = 0;
+    for (; x < 2 && x < w; x++) store<f32>(out + (<usize>x << 2), tentEdge(line, x, w));
+    for (; x + 6 <= w; x += 4) {
+      const p = line + (<usize>x << 2);
+      let v = f32x4.mul(v128.load(p), c0);
+      v = f32x4.add(v, f32x4.mul(f32x4.add(v128.load(p - 4), v128.load(p + 4)), c1));
+      v = f32x4.add(v, f32x4.mul(f32x4.add(v128.load(p - 8), v128.load(p + 8)), c2));
+      v128.store(out + (<usize>x << 2), v);
+    }
+    for (; x < w; x++) store<f32>(out + (<usize>x << 2), tentEdge(line, x, w));
+  }
+}
+
+@inline
+function tentEdge(line: usize, x: i32, w: i32): f32 {
+  const near =
+    load<f32>(line + (<usize>clamp(x - 1, w - 1) << 2)) + load<f32>(line + (<usize>clamp(x + 1, w - 1) << 2));
+  const far =
+    load<f32>(line + (<usize>clamp(x - 2, w - 1) << 2)) + load<f32>(line + (<usize>clamp(x + 2, w - 1) << 2));
+  return (<f32>3 * load<f32>(line + (<usize>x << 2)) + <f32>2 * near + far) / <f32>9;
+}
+
 /** Mean over each whole 4 × 4 block; dst is (w / 4) × (h / 4). */
 export function mean4(p: usize, w: i32, h: i32, dst: usize): void {
   const bw = w >> 2;

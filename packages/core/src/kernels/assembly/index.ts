@@ -2,7 +2,7 @@
 // validate and own the memory.
 export { unpack8, unpack16, unpackLuma8, unpackLuma16 } from './unpack';
 export { warpCubic, warpPlane } from './warp';
-export { luma, binomial, squaredDifference4, mean4 } from './bands';
+export { luma, binomial, squaredDifference4, mean4, tent } from './bands';
 export { reduce, expandInto } from './pyramid';
 export { blendInto, accumulate, divideInto } from './blend';
 export { halve8, halve16 } from './halve';
