@@ -1,8 +1,15 @@
 // Scores registration and detectors on freshly rendered stacks against their ground truth.
-// npx tsx bench/detectors.ts [--scenes 10] [--seed N] [--width 1600]
+// npx tsx bench/detectors.ts [--scenes 10] [--seed N] [--width 1600] [--folder KEPT]
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { alignLevels, registerPair, solvePoses, type AlignedFrame, type PoseEdge } from '@blendrak/core/align';
+import {
+  alignLevels,
+  registerPair,
+  solvePoses,
+  warpFrame,
+  type AlignedFrame,
+  type PoseEdge,
+} from '@blendrak/core/align';
 import {
   applySimilarity,
   composeSimilarity,
@@ -30,31 +37,16 @@ import {
 } from '@blendrak/core/kernels';
 import { focusAxis, gatherCells } from '@blendrak/core/provenance';
 import { traceDetection } from '@blendrak/core/trace';
-import {
-  blurRadiusPx,
-  cellDepths,
-  cellGrid,
-  composeFaultyMerge,
-  DEFAULT_CAMERA,
-  gatherTruth,
-  lampScene,
-  makeRandom,
-  openStudio,
-  PLAIN_FAULTS,
-  shootFrame,
-  type SeededFault,
-  type StackTruth,
-} from '@blendrak/scene';
-import { warpFrame } from '@blendrak/core/align';
+import { bestFrames, blurRadiusPx, cellGrid, DEFAULT_CAMERA, type SeededFault, type StackTruth } from '@blendrak/scene';
 import { blockSource } from '../packages/core/src/testing/pixelSource';
-
-const SHOTS = 11;
+import { SHOTS, stageScene, type StagedFrame, type StagedScene } from './stageScene';
 
 const { values } = parseArgs({
   options: {
     scenes: { type: 'string', default: '10' },
     seed: { type: 'string', default: String(Date.now() % 100000) },
     width: { type: 'string', default: '1600' },
+    folder: { type: 'string' },
   },
 });
 const scenes = Number(values.scenes);
@@ -84,38 +76,18 @@ let falseInClean = 0;
 
 const kernels = await loadKernels();
 process.stdout.write(`seed ${first}, ${scenes} scenes of ${width} × ${height} px, ${SHOTS - 1} frames each\n`);
-for (let s = 0; s < scenes; s++) await scoreScene(first + s);
+for (let s = 0; s < scenes; s++) {
+  await scoreScene(first + s);
+  process.stdout.write(`scene ${s + 1} of ${scenes} done\n`);
+}
 printTable();
 
 async function scoreScene(seed: number): Promise<void> {
-  const scene = lampScene(seed, height / width);
-  const studio = openStudio(scene, DEFAULT_CAMERA, width, height, SHOTS, seed);
-  const all = Array.from({ length: SHOTS }, (_, k) => shootFrame(studio, k, 8));
-  const missing = 2 + Math.floor(makeRandom(seed * 7 + 1)() * (SHOTS - 4));
-  const kept = all.filter((f) => f.index !== missing);
-  const grid = cellGrid(width, height);
-  const depths = cellDepths(studio);
-  const truth = gatherTruth(grid, depths, kept);
-  const poses = kept.map((f) => studio.shots[f.index]!.toFrame);
-  const merge = await composeFaultyMerge(studio, truth, gatherTruth(grid, depths, all), PLAIN_FAULTS, seed, (k) => ({
-    pixels: kept[k]!.pixels,
-    toFrame: poses[k]!,
-    gain: studio.shots[kept[k]!.index]!.gain,
-  }));
-  measureAlignment(
-    kept.map((f) => f.pixels as Uint8Array),
-    poses,
-  );
-  const frames = kept.map((f, k) =>
-    placed(f.pixels as Uint8Array, invertSimilarity(poses[k]!), studio.shots[f.index]!.gain),
-  );
-  for (const [name, picture] of [
-    ['faulty', merge.faulty],
-    ['clean', merge.clean],
-  ] as const) {
-    const pixels = Uint8Array.from(picture, (v) => Math.min(255, Math.max(0, v * 255 + 0.5)));
-    const result = inspect(placed(pixels, IDENTITY, 1), frames);
-    score(name, result, merge.faults, merge.unavoidable, truth);
+  const scene = await stageScene(seed, width, height, values.folder);
+  measureAlignment(scene.frames);
+  const frames = scene.frames.map((f) => placed(f.pixels, invertSimilarity(f.toFrame), f.gain));
+  for (const name of ['faulty', 'clean'] as const) {
+    score(name, inspect(placed(scene[name], IDENTITY, 1), frames), scene);
   }
 }
 
@@ -137,8 +109,8 @@ function noiseOf(frame: AlignedFrame): NoiseCurve {
   });
 }
 
-function measureAlignment(pictures: readonly Uint8Array[], poses: readonly Similarity[]): void {
-  const levels = pictures.map((p) => alignLevels(halfLuma(p), 1e-5));
+function measureAlignment(frames: readonly StagedFrame[]): void {
+  const levels = frames.map((f) => alignLevels(halfLuma(f.pixels), 1e-5));
   const edges: PoseEdge[] = [];
   levels.forEach((_, i) => {
     for (const j of [i + 1, i + 2].filter((k) => k < levels.length)) {
@@ -154,7 +126,7 @@ function measureAlignment(pictures: readonly Uint8Array[], poses: readonly Simil
   const middle = levels.length >> 1;
   solvePoses(levels.length, middle, edges).forEach((pose, k) => {
     if (k === middle) return;
-    const exact = composeSimilarity(poses[middle]!, invertSimilarity(poses[k]!));
+    const exact = composeSimilarity(frames[middle]!.toFrame, invertSimilarity(frames[k]!.toFrame));
     const errors = Array.from({ length: 25 }, (_, i) => {
       const [x, y] = [((i % 5) * width) / 4, (Math.floor(i / 5) * height) / 4];
       const a = applySimilarity(pose, x, y);
@@ -199,54 +171,82 @@ function inspect(merge: AlignedFrame, frames: readonly AlignedFrame[]): Inspecte
   });
 }
 
-/** A finding hits a fault when it covers a fifth of it, or lies in it by a third; it must not be 12 times its size. */
+/**
+ * A finding hits a fault when it covers a fifth of it, or lies in it by a third; and what of it is neither fault nor
+ * truly blurred must not be 12 times as large as what it hits.
+ */
 function score(
   name: 'faulty' | 'clean',
   found: readonly Inspected[],
-  faults: readonly SeededFault[],
-  unavoidable: Uint8Array,
-  truth: StackTruth,
+  { faults, unavoidable, truth }: StagedScene,
 ): void {
   // A slice that was never shot is missing from the clean merge too.
   const present = name === 'faulty' ? faults : faults.filter((f) => f.defect === 'focus-gap');
   const hits = present.map((): Inspected[] => []);
+  const known = new Set(present.flatMap((f) => f.cells));
   for (const item of found) {
     const cells = new Set(item.detection.cells);
-    let best = -1;
-    let most = 0;
-    present.forEach((fault, i) => {
+    const stray = item.detection.cells.filter((c) => !known.has(c) && !isBlurred(truth, c)).length;
+    const hit = present.flatMap((fault, i) => {
       const shared = fault.cells.filter((c) => cells.has(c)).length;
       const counts = shared >= 0.2 * fault.cells.length || shared >= 0.3 * cells.size;
-      if (counts && cells.size <= 12 * fault.cells.length && shared > most) [best, most] = [i, shared];
+      return counts ? [i] : [];
     });
-    if (best >= 0) hits[best]!.push(item);
-    else if (!isNeither(item.detection, unavoidable, truth)) {
+    const size = hit.reduce((sum, i) => sum + present[i]!.cells.length, 0);
+    if (stray > 12 * size) hit.length = 0;
+    hit.forEach((i) => hits[i]!.push(item));
+    if (hit.length === 0 && !isNeither(item.detection, unavoidable, truth)) {
+      process.stdout.write(`  false in ${name}: ${describe(item.detection.defect, item.detection.cells)}\n`);
       if (name === 'faulty') falseInFaulty++;
       else falseInClean++;
     }
   }
   if (name === 'clean') return;
-  present.forEach((fault, i) => {
-    const tally = tallies.get(fault.defect) ?? { seeded: 0, found: 0, labelled: 0, donorRight: 0, repairableRight: 0 };
-    tallies.set(fault.defect, tally);
-    tally.seeded++;
-    if (hits[i]!.length === 0) return;
-    tally.found++;
-    const same = hits[i]!.find((h) => h.detection.defect === fault.defect);
-    if (!same) return;
-    tally.labelled++;
-    if (same.repairable === fault.repairable) tally.repairableRight++;
-    if (fault.repairable ? same.donor !== null && fault.donors.includes(same.donor) : same.donor === null)
-      tally.donorRight++;
-  });
+  present.forEach((fault, i) => tally(fault, hits[i]!, truth));
+}
+
+function tally(fault: SeededFault, hits: readonly Inspected[], truth: StackTruth): void {
+  const sum = tallies.get(fault.defect) ?? { seeded: 0, found: 0, labelled: 0, donorRight: 0, repairableRight: 0 };
+  tallies.set(fault.defect, sum);
+  sum.seeded++;
+  const what = describe(fault.defect, fault.cells);
+  if (hits.length === 0) {
+    process.stdout.write(`  missed: ${what}\n`);
+    return;
+  }
+  sum.found++;
+  const same = hits.find((h) => h.detection.defect === fault.defect);
+  if (!same) {
+    process.stdout.write(`  called ${hits[0]!.detection.defect}: ${what}\n`);
+    return;
+  }
+  sum.labelled++;
+  if (same.repairable === fault.repairable) sum.repairableRight++;
+  // Right there: in what the finding covers of the fault.
+  const reported = new Set(same.detection.cells);
+  const covered = fault.cells.filter((c) => reported.has(c));
+  const donors = fault.repairable ? bestFrames(truth, covered) : [];
+  const right = fault.repairable ? same.donor !== null && donors.includes(same.donor) : same.donor === null;
+  if (right) sum.donorRight++;
+  else process.stdout.write(`  donor ${same.donor}, right ${donors.join(' or ') || 'none'}: ${what}\n`);
+}
+
+function describe(defect: string, cells: readonly number[]): string {
+  const cell = cells[cells.length >> 1]!;
+  const across = cellGrid(width, height).width;
+  return `${defect} of ${cells.length} cells near (${(cell % across) * 4}, ${Math.floor(cell / across) * 4}) px`;
+}
+
+/** Radius 1.1 px in the best frame: blurred, if too faintly to be asked for. */
+function isBlurred(truth: StackTruth, cell: number): boolean {
+  return truth.focusMm.every((_, k) => blurRadiusPx(DEFAULT_CAMERA, truth, k, cell) > 1.1);
 }
 
 /** Glow that no frame avoids, and blur that really is there but too faint to be asked for. */
 function isNeither(d: Detection, unavoidable: Uint8Array, truth: StackTruth): boolean {
   if (d.cells.filter((c) => unavoidable[c]).length >= 0.3 * d.cells.length) return true;
   if (d.defect !== 'focus-gap') return false;
-  const soft = d.cells.filter((c) => truth.focusMm.every((_, k) => blurRadiusPx(DEFAULT_CAMERA, truth, k, c) > 1.1));
-  return soft.length > d.cells.length / 2;
+  return d.cells.filter((c) => isBlurred(truth, c)).length > d.cells.length / 2;
 }
 
 function printTable(): void {

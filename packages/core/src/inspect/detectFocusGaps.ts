@@ -8,7 +8,7 @@ import { growRegions } from './grow';
 
 /** Blur (σ) that is plain at 100 %: it takes more than half the detail energy off a pixel-sharp edge. */
 export const VISIBLE_BLUR_PX = 0.55;
-const GROW_BLUR_PX = 0.4;
+const GROW_BLUR_PX = 0.5;
 // Beyond the ends of the series u0 is extrapolated, so more is asked.
 const VISIBLE_BLUR_BEYOND_END_PX = 1.2;
 const MIN_CELLS = 40;

@@ -2,13 +2,16 @@
 import { blurVarianceFromBands, type NoiseCurve, type Region } from '../image';
 import { CELL_PX } from '../kernels';
 import {
+  cellTent,
   inferLabels,
   makeGlowFinder,
   sharpestFrames,
   SIGNIFICANT_OVER_NOISE,
   voteNearSide,
   type CellStack,
+  type CellTent,
   type FocusAxis,
+  type GlowFinder,
   type NearSideVotes,
 } from '../provenance';
 
@@ -27,6 +30,9 @@ export interface EvidenceMaps {
   readonly labelConfidence: Float32Array;
   /** Frame closest to the merge even if it does not explain it. */
   readonly closest: Uint8Array;
+  /** What of the merge no frame explains: pixel variance of its difference from the closest frame, over that frame set's
+   * greatest detail. 0 the same, about 2 for unrelated pictures. */
+  readonly foreign: Float32Array;
   /** Middle of the two sharpest neighbouring frames on the focus axis, and half the slope of σ² between them, px² per step. */
   readonly axisMiddle: Float32Array;
   readonly axisSlope: Float32Array;
@@ -76,6 +82,7 @@ export function emptyEvidence(width: number, height: number): EvidenceMaps {
     label: bytes(),
     labelConfidence: floats(),
     closest: bytes(),
+    foreign: floats(),
     axisMiddle: floats(),
     axisSlope: floats(),
     axisWeight: floats(),
@@ -110,7 +117,13 @@ export function reduceEvidence(
   maps.closest.set(inferred.closest);
   maps.labelConfidence.set(inferred.confidence);
   const glow = makeGlowFinder(stack, best);
+  const tent = cellTent(stack.width, stack.height);
   const mergeDetail = strongestAround(merge.middle, stack.width, stack.height);
+  const topDetail = strongestAround(
+    Float32Array.from(best, (k, i) => frames[k]!.middle[i]!),
+    stack.width,
+    stack.height,
+  );
   const curvatures: number[] = [];
   const ratios: number[] = [];
   const variances: number[] = [];
@@ -120,7 +133,9 @@ export function reduceEvidence(
     if (!merge.valid[i]) continue;
     if (top > SIGNIFICANT_OVER_NOISE * floor) {
       maps.significant[i] = 1;
-      maps.softness[i] = Math.log2((top + floor) / (mergeDetail[i]! + floor));
+      const own = (top + floor) / (merge.middle[i]! + floor);
+      const around = (topDetail[i]! + floor) / (mergeDetail[i]! + floor);
+      maps.softness[i] = Math.log2(Math.min(own, around));
     }
     if (top > PEAK_OVER_NOISE * floor) {
       const flank = focusFlanks(stack, axis, i, best[i]!);
@@ -136,14 +151,15 @@ export function reduceEvidence(
       const label = inferred.labels[i]!;
       if (label === best[i] && inferred.confidence[i]! > 0.5 && i % 4 === 0) ratios.push(maps.softness[i]!);
     }
-    noteGlow(maps, stack, glow, inferred.closest[i]!, i);
+    maps.foreign[i] = foreignShare(stack, tent, inferred.closest[i]!, i);
+    noteGlow(maps, glow, i);
   }
   return { maps, samples: { curvatures, votes: voteNearSide(stack, best), ratios, variances } };
 }
 
 /**
  * Largest value within two cells. The energies are smoothed over about that reach, so a sharp edge lends energy to its
- * neighbours: the merge is only called soft where it has no such edge itself.
+ * neighbours, in one frame more than in another: merge and frames are compared by the strongest edge in reach too, and the smaller difference counts.
  */
 function strongestAround(data: Float32Array, width: number, height: number): Float32Array {
   const rows = new Float32Array(data.length);
@@ -165,19 +181,28 @@ function strongestAround(data: Float32Array, width: number, height: number): Flo
   return out;
 }
 
-function noteGlow(
-  maps: EvidenceMaps,
-  stack: CellStack,
-  finder: ReturnType<typeof makeGlowFinder>,
-  shown: number,
-  i: number,
-): void {
+// Below this a cell is explained well enough that its colours need not be looked at.
+const EXPLAINED = 1;
+
+/** See EvidenceMaps.foreign. A difference of the mean colour, which toning makes too, does not count. */
+function foreignShare(stack: CellStack, tent: CellTent, closest: number, cell: number): number {
+  const frame = stack.frames[closest]!;
+  const residual = stack.unexplained[cell]!;
+  let detail = 0;
+  for (const f of stack.frames) detail = Math.max(detail, f.fine[cell]! + f.middle[cell]! + f.coarse[cell]!);
+  detail += stack.noiseMiddle[cell]!;
+  if (residual < EXPLAINED * detail) return residual / detail;
+  const colour = frame.mean.reduce((sum, plane, c) => {
+    const d = tent.meanAt(plane, cell) - tent.meanAt(stack.merge!.mean[c]!, cell);
+    return sum + (d * d) / 3;
+  }, 0);
+  return Math.max(0, residual - colour) / detail;
+}
+
+function noteGlow(maps: EvidenceMaps, finder: GlowFinder, i: number): void {
   for (const side of ['first', 'last'] as const) {
-    const glow = finder.at(i, shown, side);
+    const glow = finder.inMerge(i, side);
     if (!glow || glow.share < 0.05 || glow.share > 0.95 || glow.growth < GLOW_GROWTH) continue;
-    // The merge must really look like the frame it is taken to show: clearly more than like the edge's own frame.
-    const shownResidual = stack.frames[shown]!.residual[i]!;
-    if (shownResidual > 0.5 * stack.frames[glow.edgeFrame]!.residual[i]!) continue;
     const excess = Math.max(0, glow.squaredError - glow.leastError);
     (side === 'first' ? maps.glowFirst : maps.glowLast)[i] = excess;
     (side === 'first' ? maps.glowFrameFirst : maps.glowFrameLast)[i] = glow.leastFrame;
@@ -246,6 +271,7 @@ export const MAP_KEYS = [
   'label',
   'labelConfidence',
   'closest',
+  'foreign',
   'axisMiddle',
   'axisSlope',
   'axisWeight',

@@ -3,6 +3,7 @@ import type { FocusAxis } from '../provenance';
 import type { Calibration } from './calibrate';
 import { detectFocusGaps } from './detectFocusGaps';
 import { detectHalos } from './detectHalos';
+import { detectMisalignments } from './detectMisalignments';
 import { detectSoftPatches } from './detectSoftPatches';
 import type { Detection } from './detection';
 import type { EvidenceMaps } from './evidence';
@@ -13,7 +14,7 @@ const NEAR_CELLS = 3;
 
 /**
  * Detections of all kinds, each place claimed once.
- * A halo softens the edge it sits on, and a soft patch may smear a near edge: where both claim a place, the larger claim
+ * What lies where no frame has it gives no sound measure of anything else. A halo softens the edge it sits on, and a soft patch may smear a near edge: where both claim a place, the larger claim
  * that covers most of the other takes it.
  * @param pictureCells cells of the whole picture, when the maps are a part of it; default all of the maps
  */
@@ -23,14 +24,16 @@ export function findDefects(
   axis: FocusAxis,
   pictureCells = maps.width * maps.height,
 ): Detection[] {
-  const soft = detectSoftPatches(maps, calibration);
-  const halos = detectHalos(maps, calibration);
+  const misplaced = detectMisalignments(maps);
+  const elsewhere = (d: Detection): boolean => !misplaced.some((m) => overlap(d, m, maps.width) > 0.3);
+  const soft = detectSoftPatches(maps, calibration).filter(elsewhere);
+  const halos = detectHalos(maps, calibration).filter(elsewhere);
   const gaps = detectFocusGaps(maps, calibration, axis);
   const keptHalos = halos.filter(
     (h) => !soft.some((s) => s.cells.length > 2 * h.cells.length && overlap(h, s, maps.width) > 0.5),
   );
   const keptSoft = soft.filter((s) => !keptHalos.some((h) => overlap(s, h, maps.width) > 0.4));
-  const claimed = [...keptHalos, ...keptSoft];
+  const claimed = [...misplaced, ...keptHalos, ...keptSoft];
   const keptGaps = gaps.filter((g) => !claimed.some((c) => overlap(g, c, maps.width) > 0.5));
   const limit = pictureCells * LARGEST_SHARE;
   return [...claimed, ...keptGaps].filter((d) => d.bbox.width * d.bbox.height <= 16 * limit);

@@ -1,6 +1,6 @@
 // Detectors and trace on stacks built in code: a known fault in, the finding out; a clean merge in, nothing out.
 import { openTestKernels } from '../testing/openTestKernels';
-import { blurredSeries, frameOf, pasteRect, STACK_NOISE } from '../testing/stack';
+import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
 import { traceDetection, severityOf } from '../trace';
 import { focusAxis, gatherCells, inferLabels, nearSideOf, NONE_OF_THEM, sharpestFrames } from '../provenance';
 import type { Kernels } from '../kernels';
@@ -58,6 +58,65 @@ describe('soft patches', () => {
     const { labels } = inferLabels(stack, NOISE);
     expect(labels[(28 * W) / 4 + 32]).toBe(NONE_OF_THEM);
     expect(labels[(4 * W) / 4 + 6]).toBe(2);
+  });
+});
+
+describe('misplaced parts', () => {
+  const focus = [0, 1, 2, 3, 4];
+  const planes = blurredSeries(W, H, 21, 2, focus);
+  const moved = (by: number): Plane => ({
+    ...planes[2]!,
+    data: planes[2]!.data.map((_, i) => planes[2]!.data[Math.min(W * H - 1, i + by)]!),
+  });
+
+  it('finds a part that lies 8 px off, hugs it, and takes the frame that has the place sharp as donor', () => {
+    const { found, stack, maps, calibration } = inspect(pasteRect(planes[2]!, moved(8), 96, 80, 88, 72), planes, focus);
+    expect(found.map((d) => d.defect)).toEqual(['misalignment']);
+    expect(found[0]!.bbox.width * found[0]!.bbox.height).toBeLessThan(1.5 * 88 * 72);
+    const traced = traceDetection(found[0]!, stack, maps.width, calibration.nearSide, ['a', 'b', 'c', 'd', 'e']);
+    expect(traced.donor).toBe(2);
+    expect(traced.cause).toContain('No frame shows this part here');
+  });
+
+  it('explains a merge that mixes frames along a mask border, and one toned by 5 %', () => {
+    const feathered = pasteRect(planes[2]!, planes[3]!, 96, 80, 88, 72);
+    for (let y = 80; y < 152; y++) {
+      for (let x = 92; x < 100; x++) {
+        const i = y * W + x;
+        feathered.data[i] = (planes[2]!.data[i]! + planes[3]!.data[i]!) / 2;
+      }
+    }
+    const toned = { ...planes[2]!, data: planes[2]!.data.map((v) => v * 1.05) };
+    for (const merge of [feathered, toned]) {
+      const { found } = inspect(merge, planes, focus);
+      expect(found.filter((d) => d.defect === 'misalignment')).toEqual([]);
+    }
+  });
+});
+
+describe('halos', () => {
+  const planes = occludedSeries(W, H, 160, 31, 6);
+  const focus = planes.map((_, k) => k);
+  // The near half from its frame; the far half beside it from the frame focused on it, light and all.
+  const glowing = pasteRect(planes[0]!, planes[5]!, 160, 0, W - 160, H);
+
+  it('finds the near half spread over the far one, beside the edge only, and names a frame that spreads less', () => {
+    const { found, stack, maps, calibration } = inspect(glowing, planes, focus);
+    const halos = found.filter((d) => d.defect === 'halo');
+    expect(halos.length).toBeGreaterThanOrEqual(1);
+    for (const halo of halos) {
+      expect(halo.bbox.x).toBeGreaterThanOrEqual(148);
+      expect(halo.bbox.x + halo.bbox.width).toBeLessThanOrEqual(200);
+    }
+    const height = halos.reduce((sum, h) => sum + h.bbox.height, 0);
+    expect(height).toBeGreaterThan(0.7 * H);
+    const traced = traceDetection(halos[0]!, stack, maps.width, calibration.nearSide, [...'abcdef']);
+    expect(traced.donor).toBeLessThanOrEqual(2);
+    expect(traced.repairable).toBe(true);
+  });
+
+  it('finds nothing beside the edge when the far half comes from the frame without spread light', () => {
+    expect(inspect(planes[0]!, planes, focus).found.filter((d) => d.defect === 'halo')).toEqual([]);
   });
 });
 

@@ -36,7 +36,7 @@ export function proposeLabels(stack: CellStack): LabelProposal {
   const avoidGlow = (side: NearSide): Uint8Array => {
     const labels = best.slice();
     for (let i = 0; i < labels.length; i++) {
-      const glow = finder.at(i, best[i]!, side);
+      const glow = finder.inFrame(i, best[i]!, side);
       if (glow && glow.share > GLOW_WORTH_AVOIDING && glow.squaredError > glow.leastError) labels[i] = glow.leastFrame;
     }
     return labels;

@@ -1,7 +1,7 @@
 // All that the detectors know of a region: per 4 × 4 px cell, the merge and every frame.
 import { warpFrame, warpFrameLuma, type AlignedFrame } from '../align';
 import { badParameter } from '../checks';
-import { applySimilarity, invertSimilarity, noiseAt, type NoiseCurve, type Region } from '../image';
+import { applySimilarity, invertSimilarity, noiseAt, tentSmooth, type NoiseCurve, type Region } from '../image';
 import {
   BAND_NOISE_GAIN,
   CELL_PX,
@@ -39,6 +39,11 @@ export interface CellStack {
   /** The merge; null while there is none. */
   readonly merge: CellPicture | null;
   readonly frames: readonly CellFrame[];
+  /**
+   * Residual of the best frame of each cell, smoothed afterwards: as each cell picks its own frame, what the merge mixes
+   * along mask borders counts as explained. 0 while there is no merge.
+   */
+  readonly unexplained: Float32Array;
   /** Noise energy of the middle band per cell, of a single picture. */
   readonly noiseMiddle: Float32Array;
 }
@@ -66,13 +71,17 @@ export function gatherCells(
   return kernels.scope(() => {
     const base = merge ? warpFrameLuma(kernels, merge, region) : null;
     const mergePicture = base && merge ? reducePicture(kernels, merge, base, region) : null;
+    const size = (region.width / CELL_PX) * (region.height / CELL_PX);
+    const least = new Float32Array(size).fill(base ? Infinity : 0);
     const cellFrames = frames.map((frame) =>
       kernels.scope((): CellFrame => {
         const luma = warpFrameLuma(kernels, frame, region);
         const picture = reducePicture(kernels, frame, luma, region);
-        if (!base || !mergePicture) return { ...picture, residual: new Float32Array(picture.valid.length) };
+        if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size) };
         const cells = differenceCells(kernels, base, luma);
-        addColourDifference(planeView(kernels, cells), mergePicture.mean, picture.mean);
+        const residual = planeView(kernels, cells);
+        addColourDifference(residual, mergePicture.mean, picture.mean);
+        for (let i = 0; i < size; i++) if (picture.valid[i] && residual[i]! < least[i]!) least[i] = residual[i]!;
         return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]! };
       }),
     );
@@ -83,6 +92,14 @@ export function gatherCells(
       height: region.height / CELL_PX,
       merge: mergePicture,
       frames: cellFrames,
+      unexplained: tentSmooth(
+        {
+          width: region.width / CELL_PX,
+          height: region.height / CELL_PX,
+          data: least.map((v) => (v === Infinity ? 0 : v)),
+        },
+        1,
+      ).data,
       noiseMiddle: noise.map((v) => BAND_NOISE_GAIN[1] * v),
     };
   });

@@ -1,22 +1,29 @@
-// Light of a near edge that a frame focused behind it spreads over the background, cell by cell.
+// Light of a near edge that a frame focused behind it spreads over the background, cell by cell, at one cell size.
 import type { CellFrame, CellPicture, CellStack } from './cellStack';
-
-/** Which end of the series is focused nearest. */
-export type NearSide = 'first' | 'last';
+import { cellTent } from './cellTent';
+import { closestFrame } from './inferLabels';
+import { EDGE_OVER_NOISE, type NearSide } from './nearSide';
 
 /** What spread light does to a cell, were a given frame shown there. */
 export interface GlowFinder {
   /**
-   * Looks for a near edge beside the cell that frame `shown` has out of focus.
-   * @param merge colour shown at the cell; the frame's own when omitted
+   * Looks for a near edge beside the cell that frame `shown` has out of focus, and measures its light in that frame.
    * @returns null when no such edge is near
    */
-  at(cell: number, shown: number, nearSide: NearSide): Glow | null;
+  inFrame(cell: number, shown: number, nearSide: NearSide): Glow | null;
+  /**
+   * Looks for light of a near edge in the merge. The merge may mix frames there, so it is measured by itself: the frame
+   * it is taken to show is the one with as much of that light.
+   * @returns null when no edge is near, or the merge departs from the edge's frame otherwise than by the edge's light
+   */
+  inMerge(cell: number, nearSide: NearSide): Glow | null;
 }
 
 export interface Glow {
   /** Frame in which the near edge is sharp. */
   readonly edgeFrame: number;
+  /** Frame whose light it is. */
+  readonly shown: number;
   /** Share of the near thing's colour mixed in, about 0 to 0.5 outside its edge. */
   readonly share: number;
   /** Squared colour error (mean over R, G, B) the spread light makes. */
@@ -30,28 +37,150 @@ export interface Glow {
   errorOf(frame: number): number;
 }
 
-/** Search radius in cells (24 px): beyond it spread light is too thin to matter against what blurred frames lose. */
-export const GLOW_RADIUS_CELLS = 6;
-// An edge counts when its detail stands this far above noise, and is out of focus when it keeps less than a sixth.
-const EDGE_OVER_NOISE = 40;
+/** Search radius in cells; wider light is found on coarser cells. */
+const GLOW_RADIUS_CELLS = 6;
+// A place counts as textured, and its sharpest frame as known, from here.
+const TEXTURE_OVER_NOISE = 8;
+// An edge is out of focus when it keeps less than a sixth of its detail.
 const EDGE_LOSS = 6;
+// The near thing must differ from the background by 4 % of full scale, or its light could not be told from noise.
+const LEAST_CONTRAST = 0.0016;
+// Of the merge's departure from the edge's frame, this part must lie along the edge's light.
+const MOSTLY = 0.5;
 
 /**
- * Prepares the search for one region.
+ * Prepares the search for light that spreads up to 6 cells.
  * @param best sharpest frame per cell
- * Cost: preparing about 30 operations per cell and frame; a query visits up to 113 cells.
+ * Cost: preparing about 30 operations per cell; a query visits up to 113 cells.
  */
-export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
+export function findGlowNear(stack: CellStack, best: Uint8Array): GlowFinder {
   const { width, height, frames, merge } = stack;
-  const colour = tentReader(width, height);
+  const { meanAt, textureAt } = cellTent(width, height);
   const strong = new Uint8Array(width * height);
+  const textured = new Uint8Array(width * height);
   for (let i = 0; i < strong.length; i++) {
-    strong[i] = frames[best[i]!]!.middle[i]! > EDGE_OVER_NOISE * stack.noiseMiddle[i]! ? 1 : 0;
+    const overNoise = frames[best[i]!]!.middle[i]! / stack.noiseMiddle[i]!;
+    strong[i] = overNoise > EDGE_OVER_NOISE ? 1 : 0;
+    textured[i] = overNoise > TEXTURE_OVER_NOISE ? 1 : 0;
   }
-  const edges = edgeRange(strong, best, width, height);
-  const offsets = discOffsets(width);
+  const edges = frameRange(strong, best, width, height);
+  const surround = frameRange(textured, best, width, height);
 
-  const strongestEdge = (cell: number, shown: number, nearSide: NearSide): number => {
+  const { outOfFocus, strongestEdge } = searchEdges(stack, best, strong);
+
+  const measure = (cell: number, edge: number): Spread | null => {
+    const a = best[edge]!;
+    const from = frames[a]!.mean.map((plane) => meanAt(plane, cell));
+    // Direction from the background's colour, as the edge's frame shows it, to the near thing's colour.
+    const d = frames[a]!.mean.map((plane, c) => meanAt(plane, edge) - from[c]!);
+    const norm = d[0]! ** 2 + d[1]! ** 2 + d[2]! ** 2;
+    if (norm / 3 < LEAST_CONTRAST) return null;
+    const differenceOf = (m: CellPicture['mean']): number[] => m.map((plane, c) => meanAt(plane, cell) - from[c]!);
+    const shareOf = (difference: readonly number[]): number =>
+      (difference[0]! * d[0]! + difference[1]! * d[1]! + difference[2]! * d[2]!) / norm;
+    return { edgeFrame: a, norm, differenceOf, shareOf };
+  };
+
+  const judge = (cell: number, shown: number, spread: Spread, share: number): Glow => {
+    const { edgeFrame: a, norm, differenceOf, shareOf } = spread;
+    const shareIn = (k: number): number => shareOf(differenceOf(frames[k]!.mean));
+    const away = Math.sign(shown - a);
+    const beyond = Math.min(frames.length - 1, Math.max(0, shown + away));
+    const before = shown - away;
+    const growth = (shareIn(beyond) - shareIn(before)) / Math.abs(beyond - before);
+    // All that blur can take away: the focus bands, and what is wider than they are but narrower than the light.
+    const detailIn = (k: number): number =>
+      detailOf(frames[k]!, cell) + frames[k]!.mean.reduce((sum, plane) => sum + textureAt(plane, cell) / 3, 0);
+    const reference = detailIn(shown);
+    const errorOf = (m: number): number => {
+      const light = Math.max(0, shareIn(m));
+      return (light * light * norm) / 3 + Math.max(0, reference - detailIn(m));
+    };
+    let leastError = Infinity;
+    let leastFrame = a;
+    for (let m = a; m !== shown; m += away) {
+      const error = errorOf(m);
+      if (error < leastError) [leastError, leastFrame] = [error, m];
+    }
+    return {
+      edgeFrame: a,
+      shown,
+      share,
+      squaredError: (share * share * norm) / 3,
+      growth,
+      leastError,
+      leastFrame,
+      errorOf,
+    };
+  };
+
+  return {
+    inFrame(cell, shown, nearSide) {
+      // Most cells have no edge of another depth in reach: they are told apart before any search.
+      if (nearSide === 'first' ? edges.least[cell]! > shown - 2 : edges.most[cell]! < shown + 2) return null;
+      const edge = strongestEdge(cell, (k, q) =>
+        (nearSide === 'first' ? k > shown - 2 : k < shown + 2) ? false : outOfFocus(shown, k, q),
+      );
+      const spread = edge < 0 ? null : measure(cell, edge);
+      return spread && judge(cell, shown, spread, spread.shareOf(spread.differenceOf(frames[shown]!.mean)));
+    },
+    inMerge(cell, nearSide) {
+      if (!merge) return null;
+      let far = nearSide === 'first' ? surround.most[cell]! : surround.least[cell]!;
+      // Where the cell is too plain to tell its frame, it is taken for the one the merge resembles.
+      if (!textured[cell]) {
+        const resembled = closestFrame(stack, cell);
+        far = nearSide === 'first' ? Math.max(far, resembled) : Math.min(far, resembled);
+      }
+      if (nearSide === 'first' ? edges.least[cell]! > far - 2 : edges.most[cell]! < far + 2) return null;
+      const edge = strongestEdge(cell, (k, q) => Math.abs(far - k) >= 2 && outOfFocus(far, k, q));
+      const spread = edge < 0 ? null : measure(cell, edge);
+      if (!spread) return null;
+      const difference = spread.differenceOf(merge.mean);
+      const share = spread.shareOf(difference);
+      const departure = difference[0]! ** 2 + difference[1]! ** 2 + difference[2]! ** 2;
+      if (share <= 0 || share * share * spread.norm < MOSTLY * departure) return null;
+      const shown = frameWithShare(spread, share, edge, nearSide);
+      return shown < 0 ? null : judge(cell, shown, spread, share);
+    },
+  };
+
+  /** The frame behind the edge's, in which the edge is out of focus, whose share comes closest. */
+  function frameWithShare(spread: Spread, share: number, edge: number, nearSide: NearSide): number {
+    const away = nearSide === 'first' ? 1 : -1;
+    let [closest, least] = [-1, Infinity];
+    for (let k = spread.edgeFrame + 2 * away; k >= 0 && k < frames.length; k += away) {
+      if (!outOfFocus(k, spread.edgeFrame, edge)) continue;
+      const off = Math.abs(spread.shareOf(spread.differenceOf(frames[k]!.mean)) - share);
+      if (off < least) [least, closest] = [off, k];
+    }
+    return closest;
+  }
+}
+
+/** The colour axis along which a near edge spreads its light over a cell. */
+interface Spread {
+  readonly edgeFrame: number;
+  /** Squared length of the axis. */
+  readonly norm: number;
+  /** How a picture's colour at the cell departs from the edge's frame. */
+  differenceOf(mean: CellPicture['mean']): number[];
+  /** Such a departure as a share of the axis. */
+  shareOf(difference: readonly number[]): number;
+}
+
+function detailOf(frame: CellFrame, cell: number): number {
+  return frame.fine[cell]! + frame.middle[cell]! + frame.coarse[cell]!;
+}
+
+/** Finds the edge a cell may be lit by. */
+function searchEdges(stack: CellStack, best: Uint8Array, strong: Uint8Array) {
+  const { width, height, frames } = stack;
+  const offsets = discOffsets(width);
+  const outOfFocus = (frame: number, edgeFrame: number, q: number): boolean =>
+    frames[frame]!.middle[q]! * EDGE_LOSS <= frames[edgeFrame]!.middle[q]!;
+
+  const strongestEdge = (cell: number, counts: (edgeFrame: number, q: number) => boolean): number => {
     const x = cell % width;
     const y = (cell - x) / width;
     const r = GLOW_RADIUS_CELLS;
@@ -63,73 +192,14 @@ export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
       const q = cell + step;
       if (!strong[q]) continue;
       const k = best[q]!;
-      if (nearSide === 'first' ? k > shown - 2 : k < shown + 2) continue;
       const e = frames[k]!.middle[q]!;
-      if (e <= energy || frames[shown]!.middle[q]! * EDGE_LOSS > e) continue;
+      if (e <= energy || !counts(k, q)) continue;
       [energy, found] = [e, q];
     }
     return found;
   };
 
-  return {
-    at(cell, shown, nearSide) {
-      // Most cells have no edge of another depth in reach: they are told apart before any search.
-      if (nearSide === 'first' ? edges.least[cell]! > shown - 2 : edges.most[cell]! < shown + 2) return null;
-      const edge = strongestEdge(cell, shown, nearSide);
-      if (edge < 0) return null;
-      const a = best[edge]!;
-      const from = frames[a]!.mean.map((plane) => colour(plane, cell));
-      // Direction from the background's colour, as the edge's frame shows it, to the near thing's colour.
-      const d = frames[a]!.mean.map((plane, c) => colour(plane, edge) - from[c]!) as [number, number, number];
-      const norm = d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
-      if (norm / 3 < 0.0016) return null;
-      const shareOf = (m: CellPicture['mean']): number =>
-        m.reduce((s, plane, c) => s + (colour(plane, cell) - from[c]!) * d[c]!, 0) / norm;
-      const away = Math.sign(shown - a);
-      const beyond = Math.min(frames.length - 1, Math.max(0, shown + away));
-      const before = shown - away;
-      const growth = (shareOf(frames[beyond]!.mean) - shareOf(frames[before]!.mean)) / Math.abs(beyond - before);
-      const share = shareOf((merge ?? frames[shown]!).mean);
-      const reference = detailOf(frames[shown]!, cell);
-      const errorOf = (m: number): number => {
-        const spread = Math.max(0, shareOf(frames[m]!.mean));
-        return (spread * spread * norm) / 3 + Math.max(0, reference - detailOf(frames[m]!, cell));
-      };
-      let leastError = Infinity;
-      let leastFrame = a;
-      for (let m = a; m !== shown; m += away) {
-        const error = errorOf(m);
-        if (error < leastError) [leastError, leastFrame] = [error, m];
-      }
-      return { edgeFrame: a, share, squaredError: (share * share * norm) / 3, growth, leastError, leastFrame, errorOf };
-    },
-  };
-}
-
-function detailOf(frame: CellFrame, cell: number): number {
-  return frame.fine[cell]! + frame.middle[cell]! + frame.coarse[cell]!;
-}
-
-/**
- * Reads a plane smoothed by the tent [1 2 3 2 1]/9 at single cells: colours are only asked for beside edges, so smoothing
- * whole planes would be wasted.
- */
-function tentReader(width: number, height: number): (plane: Float32Array, cell: number) => number {
-  return (plane, cell) => {
-    const x = cell % width;
-    const y = (cell - x) / width;
-    let [sum, total] = [0, 0];
-    for (let dy = -2; dy <= 2; dy++) {
-      if (y + dy < 0 || y + dy >= height) continue;
-      for (let dx = -2; dx <= 2; dx++) {
-        if (x + dx < 0 || x + dx >= width) continue;
-        const w = (3 - Math.abs(dx)) * (3 - Math.abs(dy));
-        sum += w * plane[cell + dy * width + dx]!;
-        total += w;
-      }
-    }
-    return sum / total;
-  };
+  return { outOfFocus, strongestEdge };
 }
 
 function discOffsets(width: number): [number, number, number][] {
@@ -142,19 +212,19 @@ function discOffsets(width: number): [number, number, number][] {
   return out;
 }
 
-/** Least and greatest best frame of the strong cells within the search square; 255 and -1 where there is none. */
-function edgeRange(
-  strong: Uint8Array,
+/** Least and greatest best frame of the marked cells within the search square; 255 and -1 where there is none. */
+function frameRange(
+  marked: Uint8Array,
   best: Uint8Array,
   width: number,
   height: number,
 ): { least: Int16Array; most: Int16Array } {
-  const n = strong.length;
+  const n = marked.length;
   const rowLeast = new Int16Array(n).fill(255);
   const rowMost = new Int16Array(n).fill(-1);
   const r = GLOW_RADIUS_CELLS;
   for (let i = 0; i < n; i++) {
-    if (!strong[i]) continue;
+    if (!marked[i]) continue;
     const x = i % width;
     const k = best[i]!;
     for (let j = i - Math.min(x, r); j <= i + Math.min(width - 1 - x, r); j++) {
@@ -175,42 +245,4 @@ function edgeRange(
     }
   }
   return { least, most };
-}
-
-/** Votes for the near side: along jumps of the best frame, the edge itself is sharp in the near thing's frame. */
-export interface NearSideVotes {
-  readonly first: number;
-  readonly last: number;
-}
-
-/**
- * Counts, along rows, which side of each jump in best frame owns the edge.
- * @param best sharpest frame per cell
- */
-export function voteNearSide(stack: CellStack, best: Uint8Array): NearSideVotes {
-  const { width, height, frames, noiseMiddle } = stack;
-  let [first, last] = [0, 0];
-  for (let y = 0; y < height; y++) {
-    for (let x = 3; x < width - 6; x++) {
-      const i = y * width + x;
-      const a = best[i]!;
-      const b = best[i + 3]!;
-      if (Math.abs(a - b) < 3) continue;
-      let [ea, eb] = [0, 0];
-      for (let k = -3; k <= 6; k++) {
-        ea = Math.max(ea, frames[a]!.middle[i + k]!);
-        eb = Math.max(eb, frames[b]!.middle[i + k]!);
-      }
-      if (Math.max(ea, eb) < EDGE_OVER_NOISE * noiseMiddle[i]! || Math.max(ea, eb) < 2 * Math.min(ea, eb)) continue;
-      const owner = ea > eb ? a : b;
-      if (owner === Math.min(a, b)) first++;
-      else last++;
-    }
-  }
-  return { first, last };
-}
-
-/** The side with more votes; 'first' on a tie. */
-export function nearSideOf(votes: NearSideVotes): NearSide {
-  return votes.last > votes.first ? 'last' : 'first';
 }

@@ -54,3 +54,12 @@ function allowedResidual(stack: CellStack, cell: number, frame: number, noiseVar
   const detail = f.fine[cell]! + f.middle[cell]! + 0.25 * f.coarse[cell]!;
   return 7 * noiseVariance + 0.25 * detail;
 }
+
+/** Index of the frame that differs least from the merge at a cell. */
+export function closestFrame({ frames }: CellStack, cell: number): number {
+  let closest = 0;
+  for (let k = 1; k < frames.length; k++) {
+    if (frames[k]!.residual[cell]! < frames[closest]!.residual[cell]!) closest = k;
+  }
+  return closest;
+}

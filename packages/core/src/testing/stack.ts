@@ -42,3 +42,22 @@ export function pasteRect(base: Plane, patch: Plane, x0: number, y0: number, wid
   }
   return { ...base, data };
 }
+
+/**
+ * Planes of a near half (left of `edgeX`, sharp in frame 0) before a far half (sharp in the last frame). The near half's
+ * cover blurs with it, so its light spreads over the far half the more the further focus has moved away.
+ */
+export function occludedSeries(width: number, height: number, edgeX: number, seed: number, count: number): Plane[] {
+  const near = blockTexture(width, height, seed).data.map((v) => 0.55 + 0.4 * v);
+  const far = blockTexture(width, height, seed + 1).data.map((v) => 0.1 + 0.15 * v);
+  const cover = Float32Array.from(near, (_, i) => (i % width < edgeX ? 1 : 0));
+  const light = near.map((v, i) => v * cover[i]!);
+  return Array.from({ length: count }, (_, k) => {
+    const nearBlur = 1.5 * BLUR_PER_STEP * k;
+    const spread = gaussianBlur({ width, height, data: light }, nearBlur).data;
+    const open = gaussianBlur({ width, height, data: cover }, nearBlur).data;
+    const back = gaussianBlur({ width, height, data: far }, BLUR_PER_STEP * (count - 1 - k)).data;
+    const data = back.map((v, i) => spread[i]! + (1 - open[i]!) * v);
+    return addNoise({ width, height, data }, STACK_NOISE, seed * 100 + k);
+  });
+}

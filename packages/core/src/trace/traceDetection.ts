@@ -1,7 +1,7 @@
 // From a detection to the frames behind it.
 import type { CellStack } from '../provenance';
 import { CELL_PX } from '../kernels';
-import { makeGlowFinder, sharpestFrames, type NearSide } from '../provenance';
+import { closestFrame, makeGlowFinder, sharpestFrames, type NearSide } from '../provenance';
 import type { Detection } from '../inspect';
 
 /** What one frame shows at a finding. */
@@ -117,10 +117,6 @@ function shownShares(stack: CellStack, cells: readonly number[]): number[] {
   return counts.map((c) => c / Math.max(1, cells.length));
 }
 
-function closestFrame(stack: CellStack, cell: number): number {
-  return stack.frames.reduce((k, f, i) => (f.residual[cell]! < stack.frames[k]!.residual[cell]! ? i : k), 0);
-}
-
 /** Mean squared error per frame: detail lost against the sharpest frame of each cell, or light spread from near edges. */
 function predictErrors(
   stack: CellStack,
@@ -131,7 +127,7 @@ function predictErrors(
 ): number[] {
   if (withGlow) {
     const finder = makeGlowFinder(stack, best);
-    const glows = cells.flatMap((i) => finder.at(i, closestFrame(stack, i), nearSide) ?? []);
+    const glows = cells.flatMap((i) => finder.inMerge(i, nearSide) ?? []);
     if (glows.length > 0) {
       return stack.frames.map((_, k) => glows.reduce((s, g) => s + g.errorOf(k), 0) / glows.length);
     }
@@ -167,6 +163,8 @@ function causeInWords(
         return `The series ends before this place: no frame is focused on it. Shoot one more or crop.`;
       return `No frame is focused here: the slice between ${names[before]} and ${names[before + 1]} was never shot. Reshoot, crop or accept.`;
     }
+    case 'misalignment':
+      return `No frame shows this part here: it was moved or warped in the merge. ${donorName} has the place as it was.`;
     default:
       return `Differs from every frame.`;
   }

@@ -1,0 +1,41 @@
+// Cells of twice the size, for what is too wide to be seen on small ones.
+import type { CellFrame, CellPicture, CellStack } from './cellStack';
+
+/**
+ * Joins cells 2 × 2; cells at an odd right or lower edge stand for what is there.
+ * @returns a stack whose energies, colours and residuals are means; a coarse cell is valid when all its cells are
+ * Cost: about 12 operations per cell and frame.
+ */
+export function coarserCells(stack: CellStack): CellStack {
+  const width = (stack.width + 1) >> 1;
+  const height = (stack.height + 1) >> 1;
+  const mean = (data: Float32Array): Float32Array => {
+    const out = new Float32Array(width * height);
+    for (let y = 0; y < height; y++) {
+      const upper = 2 * y * stack.width;
+      const lower = Math.min(2 * y + 1, stack.height - 1) * stack.width;
+      for (let x = 0; x < width; x++) {
+        const right = Math.min(2 * x + 1, stack.width - 1);
+        out[y * width + x] =
+          (data[upper + 2 * x]! + data[upper + right]! + data[lower + 2 * x]! + data[lower + right]!) / 4;
+      }
+    }
+    return out;
+  };
+  const picture = (p: CellPicture): CellPicture => ({
+    fine: mean(p.fine),
+    middle: mean(p.middle),
+    coarse: mean(p.coarse),
+    mean: [mean(p.mean[0]), mean(p.mean[1]), mean(p.mean[2])],
+    valid: Uint8Array.from(mean(Float32Array.from(p.valid)), (v) => (v === 1 ? 1 : 0)),
+  });
+  return {
+    region: stack.region,
+    width,
+    height,
+    merge: stack.merge && picture(stack.merge),
+    frames: stack.frames.map((f): CellFrame => ({ ...picture(f), residual: mean(f.residual) })),
+    unexplained: mean(stack.unexplained),
+    noiseMiddle: mean(stack.noiseMiddle),
+  };
+}
