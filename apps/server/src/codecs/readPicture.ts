@@ -20,6 +20,10 @@ export interface PictureInfo {
   readonly profileName: string | null;
 }
 
+// Every file is read once and by one thread of its own: kept operations and extra threads would only hold memory.
+sharp.cache(false);
+sharp.concurrency(1);
+
 const FORMATS = new Set(['jpeg', 'png', 'tiff']);
 
 /**

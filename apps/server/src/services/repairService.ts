@@ -1,4 +1,5 @@
 // Strokes, and what the picture looks like after them.
+import { setTimeout } from 'node:timers/promises';
 import type { Finding, StrokeRecord } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
 import { strokeRegion } from '@blendrak/core/repair';
@@ -6,6 +7,8 @@ import { type Services } from './context';
 import { RequestError } from '../shared/requestError';
 import { openMerge } from './mergeService';
 
+// Tiles of a stroke are rendered first: the recheck waits until no further stroke has come for this long.
+const QUIET_MS = 400;
 // Below this share of its cells a finding counts as gone; the rest is the rim of the brush.
 const GONE_SHARE = 0.15;
 
@@ -22,12 +25,16 @@ export function makeRepairService(services: Services): RepairService {
   const running = new Map<string, Promise<void>>();
 
   // One recheck at a time per merge; strokes that come meanwhile are looked at together afterwards.
+  let lastStroke = 0;
   const waiting = new Map<string, Region[]>();
   const recheckLater = (mergeId: string, region: Region): void => {
     waiting.set(mergeId, [...(waiting.get(mergeId) ?? []), region]);
+    lastStroke = Date.now();
     if (running.has(mergeId)) return;
     const loop = async (): Promise<void> => {
-      for (let regions = waiting.get(mergeId); regions; regions = waiting.get(mergeId)) {
+      while (waiting.has(mergeId)) {
+        for (let left = QUIET_MS; left > 0; left = lastStroke + QUIET_MS - Date.now()) await setTimeout(left);
+        const regions = waiting.get(mergeId)!;
         waiting.delete(mergeId);
         await recheckFindings(services, mergeId, regions);
       }

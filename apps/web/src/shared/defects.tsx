@@ -15,7 +15,7 @@ export const DEFECT_NAMES: Record<DefectWord, string> = {
   clipping: 'Clipping',
 };
 
-/** Small sign of a defect: double line for halo, dots for soft patch, open brackets for focus gap. */
+/** Small sign of a defect: double line for halo, dots for soft patch, open brackets for focus gap, offset bars for misalignment. */
 export function DefectSign({ defect, size = 18 }: { defect: DefectWord; size?: number }) {
   const common = { fill: 'none', stroke: 'currentColor', strokeWidth: 1.6 };
   return (
@@ -30,7 +30,8 @@ export function DefectSign({ defect, size = 18 }: { defect: DefectWord; size?: n
         <circle cx="9" cy="9" r="6.5" {...common} strokeWidth={2.4} strokeDasharray="0.1 4" strokeLinecap="round" />
       )}
       {defect === 'focus-gap' && <path d="M6 3H3v12h3M12 3h3v12h-3" {...common} />}
-      {!['halo', 'soft-patch', 'focus-gap'].includes(defect) && (
+      {defect === 'misalignment' && <path d="M2 4h10M6 8h10M2 12h10M6 16h10" {...common} />}
+      {!['halo', 'soft-patch', 'focus-gap', 'misalignment'].includes(defect) && (
         <rect x="3" y="3" width="12" height="12" {...common} strokeDasharray="3 2" />
       )}
     </svg>

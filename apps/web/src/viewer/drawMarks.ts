@@ -1,7 +1,7 @@
 // Marks of regions on the picture: one ink, told apart by shape and line.
 import type { ViewState } from './deepView';
 
-export type MarkStyle = 'double-line' | 'dots' | 'brackets' | 'dashes';
+export type MarkStyle = 'double-line' | 'dots' | 'brackets' | 'offset-bars' | 'dashes';
 
 export interface RegionMark {
   readonly polygon: readonly (readonly [number, number])[];
@@ -23,6 +23,7 @@ export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: rea
     context.lineCap = 'butt';
     context.setLineDash([]);
     if (mark.style === 'brackets') drawBrackets(context, view, mark);
+    else if (mark.style === 'offset-bars') drawOffsetBars(context, view, mark);
     else drawOutline(context, view, mark);
   }
 }
@@ -70,5 +71,25 @@ function drawBrackets(context: CanvasRenderingContext2D, view: ViewState, mark: 
   context.lineTo(x1, y0);
   context.lineTo(x1, y1);
   context.lineTo(x1 - arm, y1);
+  context.stroke();
+}
+
+/** Bars along the box's upper and lower side, shifted against each other. */
+function drawOffsetBars(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
+  const x0 = (mark.box.x - view.originX) * view.zoom;
+  const x1 = (mark.box.x + mark.box.width - view.originX) * view.zoom;
+  const y0 = (mark.box.y - view.originY) * view.zoom;
+  const y1 = (mark.box.y + mark.box.height - view.originY) * view.zoom;
+  const shift = Math.min(10, (x1 - x0) / 4);
+  context.beginPath();
+  for (const [y, by] of [
+    [y0 - 9, -shift],
+    [y0 - 4, shift],
+    [y1 + 4, -shift],
+    [y1 + 9, shift],
+  ] as const) {
+    context.moveTo(x0 + by, y);
+    context.lineTo(x1 + by, y);
+  }
   context.stroke();
 }

@@ -7,9 +7,10 @@ import { detectMisalignments } from './detectMisalignments';
 import { detectSoftPatches } from './detectSoftPatches';
 import type { Detection } from './detection';
 import type { EvidenceMaps } from './evidence';
+import { splitLarge } from './splitLarge';
 
-/** A finding over more of the picture than this is a failure of the measure, not a defect. */
-const LARGEST_SHARE = 0.25;
+/** A finding is for looking at: a defect whose box covers more of the picture than this comes in parts. */
+const LARGEST_SHARE = 0.2;
 const NEAR_CELLS = 3;
 
 /**
@@ -35,8 +36,7 @@ export function findDefects(
   const keptSoft = soft.filter((s) => !keptHalos.some((h) => overlap(s, h, maps.width) > 0.4));
   const claimed = [...misplaced, ...keptHalos, ...keptSoft];
   const keptGaps = gaps.filter((g) => !claimed.some((c) => overlap(g, c, maps.width) > 0.5));
-  const limit = pictureCells * LARGEST_SHARE;
-  return [...claimed, ...keptGaps].filter((d) => d.bbox.width * d.bbox.height <= 16 * limit);
+  return [...claimed, ...keptGaps].flatMap((d) => splitLarge(d, pictureCells * LARGEST_SHARE, maps.width, maps.height));
 }
 
 /** Share of a's cells within a few cells of b. */

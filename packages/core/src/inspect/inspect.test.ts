@@ -141,6 +141,17 @@ describe('focus gaps', () => {
     expect(traced.cause).toContain('the slice between b and c was never shot');
   });
 
+  it('reports a gap that fills the picture in parts, none over a quarter of it', () => {
+    const { found, maps } = inspect(missed[1]!, missed, focus);
+    expect(found.length).toBeGreaterThanOrEqual(4);
+    for (const { defect, bbox } of found) {
+      expect(defect).toBe('focus-gap');
+      expect(bbox.width * bbox.height).toBeLessThanOrEqual((W * H) / 4);
+    }
+    const covered = new Set(found.flatMap((f) => f.cells));
+    expect(covered.size).toBeGreaterThan(0.6 * maps.width * maps.height);
+  });
+
   it('finds no gap where every slice was shot', () => {
     expect(inspect(covered[1]!, covered, focus).found).toEqual([]);
   });

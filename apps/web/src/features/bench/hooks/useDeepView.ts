@@ -10,6 +10,7 @@ import { useBench, type Look } from '../store';
 import { drawProvenance, useLabelMap } from './useLabelMap';
 
 const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
+  misalignment: 'offset-bars',
   halo: 'double-line',
   'soft-patch': 'dots',
   'focus-gap': 'brackets',
