@@ -51,11 +51,12 @@ const MOSTLY = 0.5;
 /**
  * Prepares the search for light that spreads up to 6 cells.
  * @param best sharpest frame per cell
+ * @param tentRadius in cells, over which colours are averaged
  * Cost: preparing about 30 operations per cell; a query visits up to 113 cells.
  */
-export function findGlowNear(stack: CellStack, best: Uint8Array): GlowFinder {
+export function findGlowNear(stack: CellStack, best: Uint8Array, tentRadius = 2): GlowFinder {
   const { width, height, frames, merge } = stack;
-  const { meanAt, textureAt } = cellTent(width, height);
+  const { meanAt, textureAt } = cellTent(width, height, tentRadius);
   const strong = new Uint8Array(width * height);
   const textured = new Uint8Array(width * height);
   for (let i = 0; i < strong.length; i++) {

@@ -14,7 +14,8 @@ const SCALES = 3;
  * Cost: a third more than the search on the finest cells.
  */
 export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
-  const finders = [findGlowNear(stack, best)];
+  // The narrowest light is a cell or two wide: there colours are averaged over fewer cells.
+  const finders = [findGlowNear(stack, best, 1)];
   const widths = [stack.width];
   let coarse = stack;
   while (finders.length < SCALES && Math.min(coarse.width, coarse.height) >= 8) {
