@@ -1,7 +1,7 @@
 // Wall time by step and peak memory of `blendrak inspect`, from files to findings, on a rendered focus stack.
 // npm run build && npx tsx bench/stack.ts [--width 6000] [--frames 12] [--seed N] [--folder KEPT]
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, renameSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -23,6 +23,7 @@ const height = Math.round((width * 2) / 3);
 const frames = Number(values.frames);
 const seed = Number(values.seed);
 const folder = values.folder ?? mkdtempSync(join(tmpdir(), 'blendrak-bench-'));
+mkdirSync(folder, { recursive: true });
 const merge = join(folder, 'merge.tif');
 const root = fileURLToPath(new URL('..', import.meta.url));
 

@@ -128,6 +128,21 @@ describe('repair', () => {
     await until(current, (m) => m.findings[0]!.decision === 'repaired');
   });
 
+  it('serves a tile as of a named stroke for good, and refuses one that is not in force', async () => {
+    const { id } = await current();
+    const part = `/iiif/r-${id}/160,120,120,96/max/0/default.png`;
+    const plain = await http.get(`${part}?v=0`);
+    expect((plain.body as Buffer).equals(await tile(`m-${id}`))).toBe(true);
+    const painted = await http.get(`${part}?v=stroke-one`);
+    expect((painted.body as Buffer).equals(await tile(`r-${id}`))).toBe(true);
+    expect((painted.body as Buffer).equals(plain.body as Buffer)).toBe(false);
+    expect(painted.headers['cache-control']).toContain('immutable');
+    expect((await http.get(part)).headers['cache-control']).toBe('no-cache');
+    const gone = await http.get(`${part}?v=stroke-none`);
+    expect(gone.status).toBe(404);
+    expect(problemSchema.parse(gone.body).detail).toContain('the stroke stroke-none is not in force');
+  });
+
   it('the same stroke sent twice is kept once', async () => {
     const { id, strokes } = await current();
     const { frame, points, sizePx, hardness, strength } = strokes[0]!;

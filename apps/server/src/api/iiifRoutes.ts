@@ -1,5 +1,6 @@
 // Tiles over HTTP.
 import { Router } from 'express';
+import { z } from 'zod';
 import type { Services } from '../services/context';
 import { openTilePicture } from '../services/tilePictures';
 import { encodeTile, infoDocument, parseTileRequest } from '../tiles';
@@ -14,14 +15,12 @@ export function iiifRoutes(services: Services): Router {
   });
   router.get('/:id/:region/:size/:rotation/:file', async (request, response) => {
     const { id, ...parts } = request.params;
-    const picture = openTilePicture(services, id);
+    const version = z.string().optional().parse(request.query['v']);
+    const picture = openTilePicture(services, id, version);
     const tile = parseTileRequest(parts, picture.width, picture.height);
     const data = await encodeTile(picture.render(tile), picture.icc, tile.format);
-    // A client that names the version it wants (v=revision) may keep the tile for good.
-    response.setHeader(
-      'Cache-Control',
-      request.query['v'] === undefined ? 'no-cache' : 'private, max-age=31536000, immutable',
-    );
+    // A client that names the state it wants may keep the tile for good.
+    response.setHeader('Cache-Control', version === undefined ? 'no-cache' : 'private, max-age=31536000, immutable');
     response.setHeader('Access-Control-Allow-Origin', '*');
     response.type(tile.format).send(data);
   });

@@ -1,5 +1,5 @@
 // A merge on the bench: its frames, findings and strokes.
-import type { Decision, Finding, Merge, Probe } from '@blendrak/contract';
+import type { Decision, Finding, Merge, Probe, SavedStroke } from '@blendrak/contract';
 import type { InspectionScene } from '../jobs';
 import { mergeBody, pictureInfo, type MergeBody, type MergeRow } from '../storage';
 import { type Services } from './context';
@@ -8,7 +8,7 @@ import { RequestError } from '../shared/requestError';
 export interface OpenMerge {
   readonly row: MergeRow;
   readonly body: MergeBody;
-  readonly scene: InspectionScene;
+  readonly scene: InspectionScene & { readonly strokes: readonly SavedStroke[] };
 }
 
 /** Everything needed to render or inspect a merge as repaired so far (or without its strokes). */

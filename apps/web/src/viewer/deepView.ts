@@ -2,12 +2,20 @@
 import OpenSeadragon from 'openseadragon';
 import { tileUrl } from '../shared/api';
 
-/** What the viewer shows: a picture by tile identifier, in a version. */
+export interface PictureRegion {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** What the viewer shows: a picture by tile identifier, in a state that may differ from tile to tile. */
 export interface ShownPicture {
   readonly id: string;
   readonly width: number;
   readonly height: number;
-  readonly version: string | number;
+  /** Names the state of a part shown at `scale` picture px per tile px; parts whose name stays are not loaded again. */
+  versionAt(region: PictureRegion, scale: number): string;
 }
 
 /** Where the picture lies on the screen: screen = (picture − origin) × zoom, CSS px. */
@@ -25,7 +33,7 @@ export interface DeepView {
   show(picture: ShownPicture): void;
   view(): ViewState;
   /** Brings a picture region into view at `zoom` screen px per picture px (or fits it). */
-  travelTo(region: { x: number; y: number; width: number; height: number }, zoom: number | 'fit'): void;
+  travelTo(region: PictureRegion, zoom: number | 'fit'): void;
   zoomBy(factor: number): void;
   fit(): void;
   /** Turns dragging with the main button on or off (off while painting). */
@@ -58,7 +66,8 @@ function tileSource(p: ShownPicture): object {
       const width = Math.min(TILE_PX * scale, p.width - x);
       const height = Math.min(TILE_PX * scale, p.height - y);
       const size = `${Math.max(1, Math.round(width / scale))},${Math.max(1, Math.round(height / scale))}`;
-      return tileUrl(p.id, { x, y, width, height }, size, p.version);
+      const region = { x, y, width, height };
+      return tileUrl(p.id, region, size, p.versionAt(region, scale));
     },
   };
 }

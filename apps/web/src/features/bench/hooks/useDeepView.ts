@@ -2,11 +2,12 @@
 import { useEffect, useState, type RefObject } from 'react';
 import type { DefectWord, Merge } from '@blendrak/contract';
 import { tileUrl } from '../../../shared/api';
-import { createDeepView, type DeepView } from '../../../viewer/deepView';
+import { createDeepView, type DeepView, type PictureRegion } from '../../../viewer/deepView';
 import { drawMarks, type MarkStyle } from '../../../viewer/drawMarks';
 import { inkFor } from '../../../viewer/ink';
 import { clearPreview } from '../../../viewer/livePreview';
 import { useBench, type Look } from '../store';
+import { strokeAt } from '../strokeAt';
 import { drawProvenance, useLabelMap } from './useLabelMap';
 
 const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
@@ -19,7 +20,7 @@ const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
 export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge): DeepView | null {
   const [deep, setDeep] = useState<DeepView | null>(null);
   const { look, showMarks, showProvenance, openFinding } = useBench();
-  const { id, width, height, revision } = merge;
+  const { id, width, height, revision, strokes } = merge;
   const [ink, setInk] = useState('#ffffff');
   const labels = useLabelMap(showProvenance ? id : null);
 
@@ -33,13 +34,18 @@ export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge
     void inkFor(tileUrl(`m-${id}`, 'full', '!96,96', 0)).then(setInk);
   }, [id]);
 
-  const shown = pictureOf(look, id, revision);
+  const shown = pictureOf(look, id);
+  const state = shown === `r-${id}` ? revision : 0;
   useEffect(() => {
     if (!deep) return;
-    deep.show({ id: shown.id, version: shown.version, width, height });
+    const versionAt = (region: PictureRegion, scale: number): string =>
+      state === 0 ? '0' : strokeAt(strokes, region, scale);
+    deep.show({ id: shown, versionAt, width, height });
     // The preview of the last strokes stands until the picture with them is there.
     return deep.onLoaded(() => clearPreview(deep));
-  }, [deep, shown.id, shown.version, width, height]);
+    // The strokes change with the state only: other news of the merge must not load the picture again.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [deep, shown, state, width, height]);
 
   const findings = merge.findings;
   useEffect(() => {
@@ -66,8 +72,8 @@ export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge
   return deep;
 }
 
-function pictureOf(look: Look, mergeId: string, revision: number): { id: string; version: number } {
-  if (look.kind === 'before') return { id: `m-${mergeId}`, version: 0 };
-  if (look.kind === 'frame') return { id: `f-${mergeId}-${look.frame}`, version: 0 };
-  return { id: `r-${mergeId}`, version: revision };
+function pictureOf(look: Look, mergeId: string): string {
+  if (look.kind === 'before') return `m-${mergeId}`;
+  if (look.kind === 'frame') return `f-${mergeId}-${look.frame}`;
+  return `r-${mergeId}`;
 }
