@@ -74,7 +74,7 @@ export interface Tasks {
   readonly noise: [{ tiles: string }, NoiseCurve];
   /** Evidence of a region, without its margin. */
   readonly evidence: [
-    { scene: InspectionScene; axis: FocusAxis; region: Region },
+    { scene: InspectionScene; axis: FocusAxis; region: Region; sides: readonly NearSide[] },
     { maps: EvidenceMaps; samples: CalibrationSamples },
   ];
   readonly trace: [

@@ -1,12 +1,10 @@
 // halo: light of a defocused near edge, spread over the background beside it, although another frame avoids it.
 import { median } from '../image';
 import type { Calibration } from './calibrate';
-import { confidenceOf, placeComponent, type Detection } from './detection';
+import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from './detection';
 import type { EvidenceMaps } from './evidence';
 import { growRegions } from './grow';
 
-/** Squared error that shows: 0.014 of full scale, about 3.6 levels of 255, twice in a mid tone's just noticeable step. */
-const VISIBLE_SQUARED = 2e-4;
 const MIN_CELLS = 32;
 
 /** Finds bands of spread light beside near edges. */

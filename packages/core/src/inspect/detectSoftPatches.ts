@@ -2,7 +2,7 @@
 import { median } from '../image';
 import { NONE_OF_THEM } from '../provenance';
 import type { Calibration } from './calibrate';
-import { confidenceOf, placeComponent, type Detection } from './detection';
+import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from './detection';
 import type { EvidenceMaps } from './evidence';
 import { growRegions } from './grow';
 
@@ -35,7 +35,10 @@ export function detectSoftPatches(maps: EvidenceMaps, calibration: Calibration):
     const own = region.cells.filter((i) => weak[i]);
     const explained = own.filter((i) => maps.label[i] !== NONE_OF_THEM).length / own.length;
     const loss = median(own.map((i) => maps.softness[i]! - calibration.ratioCentre));
-    const confidence = confidenceOf(loss, threshold * 0.8) * Math.min(1, explained / 0.4);
+    const lostRms = Math.sqrt(own.reduce((sum, i) => sum + maps.detailLost[i]!, 0) / own.length);
+    // Clear against the set's own scatter, and strong enough to be seen.
+    const clear = Math.min(confidenceOf(loss, threshold * 0.8), confidenceOf(lostRms, JUST_VISIBLE));
+    const confidence = clear * Math.min(1, explained / 0.4);
     if (confidence < 0.5) return [];
     return [
       {

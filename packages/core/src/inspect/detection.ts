@@ -19,6 +19,12 @@ export const DEFECTS = [
 
 export type Defect = (typeof DEFECTS)[number];
 
+/** RMS of a just visible change of fine detail: 1 % of full scale. */
+export const JUST_VISIBLE = 0.01;
+
+/** Squared error of tone that shows: 0.014 of full scale, about 3.6 levels of 255, twice a mid tone's just noticeable step. */
+export const VISIBLE_SQUARED = 2e-4;
+
 export interface Measurement {
   readonly value: number;
   readonly unit: string;

@@ -1,7 +1,8 @@
 // One detector per defect over shared evidence maps.
 export { calibrate, type Calibration } from './calibrate';
-export { DEFECTS, type Defect, type Detection, type Measurement } from './detection';
+export { DEFECTS, JUST_VISIBLE, type Defect, type Detection, type Measurement } from './detection';
 export {
+  BOTH_SIDES,
   emptyEvidence,
   MAP_KEYS,
   placeEvidence,

@@ -2,7 +2,7 @@
 import type { CellStack } from '../provenance';
 import { CELL_PX } from '../kernels';
 import { closestFrame, makeGlowFinder, sharpestFrames, type NearSide } from '../provenance';
-import type { Detection } from '../inspect';
+import { JUST_VISIBLE, type Detection } from '../inspect';
 
 /** What one frame shows at a finding. */
 export interface FrameMeasure {
@@ -31,8 +31,6 @@ export interface TracedFinding {
 }
 
 const MIN_COVERAGE = 0.9;
-/** RMS of a just visible patch: about 1 % of full scale. */
-const JUST_VISIBLE = 0.01;
 
 /**
  * Traces a detection.

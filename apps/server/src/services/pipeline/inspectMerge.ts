@@ -1,15 +1,17 @@
 // Step: a merge inspected against its frames.
 import {
+  BOTH_SIDES,
   calibrate,
   emptyEvidence,
   findDefects,
   placeEvidence,
   type Calibration,
+  type CalibrationSamples,
   type Detection,
   type EvidenceMaps,
 } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { focusAxis, type FocusAxis } from '@blendrak/core/provenance';
+import { focusAxis, nearSideOf, type FocusAxis, type NearSide } from '@blendrak/core/provenance';
 import type { TracedFinding } from '@blendrak/core/trace';
 import type { StoredPicture } from '../../jobs';
 import { cellRegions } from './mergeStack';
@@ -30,6 +32,9 @@ export interface Inspection {
   readonly shares: readonly number[];
 }
 
+const SURE_VOTES = 1000;
+const SURE_SHARE = 0.6;
+
 /**
  * Looks at the whole merge.
  * Memory: evidence maps of about 45 bytes per 16 px, and per running task what one 1 MP region of two pictures needs.
@@ -46,12 +51,27 @@ export async function inspectMerge(
   const maps = emptyEvidence(Math.floor(width / CELL_PX), Math.floor(height / CELL_PX));
   const scene = { merge, frames, strokes: [] };
   let done = 0;
-  const samples = await inParallel(regions, context.parallel, async (region) => {
-    const part = await context.run('evidence', { scene, axis, region }, context.signal);
-    placeEvidence(maps, part.maps, region, region);
-    context.onProgress((0.85 * ++done) / regions.length, `inspected part ${done} of ${regions.length}`);
-    return part.samples;
-  });
+  const lookAtAll = async (known: readonly NearSide[]): Promise<CalibrationSamples[]> => {
+    let sides = known;
+    const votes = { first: 0, last: 0 };
+    done = 0;
+    return inParallel(regions, context.parallel, async (region) => {
+      const part = await context.run('evidence', { scene, axis, region, sides }, context.signal);
+      placeEvidence(maps, part.maps, region, region);
+      context.onProgress((0.85 * ++done) / regions.length, `inspected part ${done} of ${regions.length}`);
+      votes.first += part.samples.votes.first;
+      votes.last += part.samples.votes.last;
+      const winner = nearSideOf(votes);
+      const sure = votes[winner] >= SURE_VOTES && votes[winner] >= SURE_SHARE * (votes.first + votes.last);
+      if (sides.length > 1 && sure) sides = [winner];
+      if (!sides.includes(winner)) lost = true;
+      return part.samples;
+    });
+  };
+  // Once one end of the series is clearly the near one, the rest is only looked at from there; should the vote turn, again.
+  let lost = false;
+  let samples = await lookAtAll(BOTH_SIDES);
+  if (lost) samples = await lookAtAll([calibrate(samples).nearSide]);
   const calibration = calibrate(samples);
   const detections = findDefects(maps, calibration, axis);
   const names = frames.map((f) => f.name);
