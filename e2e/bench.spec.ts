@@ -128,6 +128,17 @@ test('accepting asks for a reason; the decision stands in the queue', async ({ p
   await expect(card).toContainText('Settled: accepted, “hidden by the mount”');
 });
 
+test('jobs and findings show their pictures, strokes painted in', async ({ page }) => {
+  const drawn = (): Promise<boolean> =>
+    page.locator('img').evaluateAll((all) => all.every((img) => (img as HTMLImageElement).naturalWidth > 8));
+  await page.goto(`${app.url}/jobs`);
+  await expect(page.locator('img').first()).toBeVisible();
+  await expect.poll(drawn).toBe(true);
+  await openFirstSoftPatch(page);
+  await expect(page.getByRole('navigation', { name: 'Findings' }).locator('img').first()).toBeVisible();
+  await expect.poll(drawn).toBe(true);
+});
+
 test('alignment is shown in numbers and charts', async ({ page }) => {
   await page.goto(`${app.url}/jobs/${job.id}/alignment`);
   await expect(page.getByRole('row')).toHaveCount(11);

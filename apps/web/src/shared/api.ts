@@ -78,15 +78,20 @@ export const api = {
     askFor(findingSchema, `/api/findings/${id}`, json('PATCH', { decision, reason })),
 };
 
-/** Address of a picture part: IIIF region and size; `version` names the state of the picture. */
+/**
+ * Address of a picture part: IIIF region and size.
+ * @param version names the state of the picture, and may be kept for good: of a repaired merge the last stroke to be seen
+ * ("0" for none), of others anything; without it the part comes as it is now
+ */
 export function tileUrl(
   id: string,
   region: { x: number; y: number; width: number; height: number } | 'full',
   size: string,
-  version: string | number,
+  version?: string | number,
 ): string {
   const part = region === 'full' ? 'full' : `${region.x},${region.y},${region.width},${region.height}`;
-  return `/iiif/${id}/${part}/${size}/0/default.jpg?v=${version}`;
+  const address = `/iiif/${id}/${part}/${size}/0/default.jpg`;
+  return version === undefined ? address : `${address}?v=${version}`;
 }
 
 /** Words of any error, for people. */

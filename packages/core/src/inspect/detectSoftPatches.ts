@@ -1,6 +1,5 @@
 // soft-patch: the merge shows a softer frame than the set has to offer.
 import { median } from '../image';
-import { NONE_OF_THEM } from '../provenance';
 import type { Calibration } from './calibrate';
 import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from './detection';
 import type { EvidenceMaps } from './evidence';
@@ -10,6 +9,8 @@ import { growRegions } from './grow';
 const VISIBLE_LOSS = 1;
 const SCATTER = 6;
 const MIN_CELLS = 24;
+// A merge that shows some frame, however soft, differs from it by less than the set's own detail.
+const EXPLAINED = 1;
 
 /**
  * Finds places where the sharpest frame has clearly more detail than the merge.
@@ -33,7 +34,7 @@ export function detectSoftPatches(maps: EvidenceMaps, calibration: Calibration):
   });
   return regions.flatMap((region): Detection[] => {
     const own = region.cells.filter((i) => weak[i]);
-    const explained = own.filter((i) => maps.label[i] !== NONE_OF_THEM).length / own.length;
+    const explained = own.filter((i) => maps.foreign[i]! < EXPLAINED).length / own.length;
     const loss = median(own.map((i) => maps.softness[i]! - calibration.ratioCentre));
     const lostRms = Math.sqrt(own.reduce((sum, i) => sum + maps.detailLost[i]!, 0) / own.length);
     // Clear against the set's own scatter, and strong enough to be seen.

@@ -47,12 +47,13 @@ export function inferLabels(stack: CellStack, noise: NoiseCurve): InferredLabels
 
 /**
  * Residual that still counts as "the same picture": the luma noise of both pictures (twice the variance of one) with room
- * for its scatter over about 20 independent pixels, and a small misregistration.
+ * for its scatter over about 20 independent pixels, and a quarter of what unrelated detail differs by (twice its variance)
+ * for small misregistration and for compression, which eats at fine texture in both pictures.
  */
 function allowedResidual(stack: CellStack, cell: number, frame: number, noiseVariance: number): number {
   const f = stack.frames[frame]!;
   const detail = f.fine[cell]! + f.middle[cell]! + 0.25 * f.coarse[cell]!;
-  return 7 * noiseVariance + 0.25 * detail;
+  return 7 * noiseVariance + 0.5 * detail;
 }
 
 /** Index of the frame that differs least from the merge at a cell. */

@@ -106,7 +106,7 @@ function Thumbnail({ job }: { job: JobSummary }) {
     <Box sx={{ width: 132, height: 92, bgcolor: '#777', display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
       {job.thumbnailId ? (
         <img
-          src={tileUrl(job.thumbnailId, 'full', '!264,184', job.openFindings)}
+          src={tileUrl(job.thumbnailId, 'full', '!264,184')}
           alt=""
           style={{ maxWidth: '100%', maxHeight: '100%' }}
         />

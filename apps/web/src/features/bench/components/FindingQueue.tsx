@@ -7,6 +7,7 @@ import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
 import { DEFECT_NAMES, DefectSign } from '../../../shared/defects';
 import { useBench } from '../store';
+import { strokeAt } from '../strokeAt';
 
 const DECIDED: Record<Finding['decision'], string> = {
   open: '',
@@ -109,5 +110,6 @@ function thumbnail(merge: Merge, { bbox }: Finding): string {
   const side = Math.min(merge.width, merge.height, Math.max(120, bbox.width, bbox.height));
   const x = Math.round(Math.min(merge.width - side, Math.max(0, bbox.x + bbox.width / 2 - side / 2)));
   const y = Math.round(Math.min(merge.height - side, Math.max(0, bbox.y + bbox.height / 2 - side / 2)));
-  return tileUrl(`r-${merge.id}`, { x, y, width: side, height: side }, '104,104', merge.revision);
+  const region = { x, y, width: side, height: side };
+  return tileUrl(`r-${merge.id}`, region, '104,104', strokeAt(merge.strokes, region, side / 104));
 }
