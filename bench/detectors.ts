@@ -162,7 +162,7 @@ interface Inspected {
 function inspect(merge: AlignedFrame, frames: readonly AlignedFrame[]): Inspected[] {
   const stack = gatherCells(kernels, merge, frames, { x: 0, y: 0, width, height });
   const axis = focusAxis(frames.map((f) => f.toMerge));
-  const { maps, samples } = reduceEvidence(stack, axis, frames[0]!.noise);
+  const { maps, samples } = reduceEvidence(stack, axis);
   const calibration = calibrate([samples]);
   const names = frames.map((_, k) => `frame ${k + 1}`);
   return findDefects(maps, calibration, axis).map((detection) => {

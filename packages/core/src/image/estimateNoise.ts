@@ -65,3 +65,13 @@ function fillGaps(raw: readonly number[]): number[] {
     return least === Infinity ? floor : Math.max(floor, least);
   });
 }
+
+/**
+ * Noise of pictures made alike, from the estimates of each: the least per brightness, as texture that looks like noise can
+ * only add to an estimate.
+ * @param curves one or more
+ */
+export function leastNoise(curves: readonly NoiseCurve[]): NoiseCurve {
+  const bins = Math.max(2, ...curves.map((c) => c.length));
+  return Array.from({ length: bins }, (_, i) => Math.min(...curves.map((c) => noiseAt(c, (i + 0.5) / bins))));
+}

@@ -11,6 +11,7 @@ import {
   composeSimilarity,
   dilate,
   estimateNoise,
+  leastNoise,
   evaluateTone,
   findComponents,
   invertSimilarity,
@@ -219,4 +220,13 @@ describe('what a picture says of itself', () => {
     expect(Math.sqrt(blurVarianceFromBands(sum(1), sum(2))) / sigma).toBeGreaterThan(0.84);
     expect(Math.sqrt(blurVarianceFromBands(sum(1), sum(2))) / sigma).toBeLessThan(1.16);
   });
+});
+
+it('noise of pictures made alike is the least of the estimates, per brightness, whatever their number of bins', () => {
+  const least = leastNoise([
+    [4, 4, 4],
+    [1, 9],
+  ]);
+  expect(least).toEqual([1, 4, 4]);
+  expect(leastNoise([[2, 3]])).toEqual([2, 3]);
 });

@@ -21,6 +21,6 @@ export { evaluateTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
 export { linearToSrgb, srgbToLinear } from './colour';
 export { dilate, findComponents, outlineOf, type Component, type Mask } from './regions';
 export { median, quantile, robustDeviation } from './statistics';
-export { estimateNoise, noiseAt, type NoiseCurve } from './estimateNoise';
+export { estimateNoise, leastNoise, noiseAt, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';

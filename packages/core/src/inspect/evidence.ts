@@ -1,6 +1,6 @@
 // Evidence maps: what the detectors share, reduced over the frames, one value per 4 × 4 px cell.
 import { VISIBLE_SQUARED } from './detection';
-import { blurVarianceFromBands, type NoiseCurve, type Region } from '../image';
+import { blurVarianceFromBands, type Region } from '../image';
 import { CELL_PX } from '../kernels';
 import {
   cellTent,
@@ -108,14 +108,12 @@ export function emptyEvidence(width: number, height: number): EvidenceMaps {
  * Reduces a region's cells to evidence.
  * @param stack cells of the merge and all frames
  * @param axis the frames' positions on the focus axis
- * @param noise of the frames
  * @param sides ends of the series that may be the near one; spread light is only looked for on these
  * Cost: about 1 µs per cell and 0.1 µs per cell and frame.
  */
 export function reduceEvidence(
   stack: CellStack,
   axis: FocusAxis,
-  noise: NoiseCurve,
   sides: readonly NearSide[] = BOTH_SIDES,
 ): { maps: EvidenceMaps; samples: CalibrationSamples } {
   const maps = emptyEvidence(stack.width, stack.height);
@@ -123,7 +121,7 @@ export function reduceEvidence(
   if (!merge) return { maps, samples: { curvatures: [], votes: { first: 0, last: 0 }, ratios: [], variances: [] } };
   const best = sharpestFrames(stack);
   maps.best.set(best);
-  const inferred = inferLabels(stack, noise);
+  const inferred = inferLabels(stack);
   maps.label.set(inferred.labels);
   maps.closest.set(inferred.closest);
   maps.labelConfidence.set(inferred.confidence);

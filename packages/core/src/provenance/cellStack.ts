@@ -1,7 +1,15 @@
 // All that the detectors know of a region: per 4 × 4 px cell, the merge and every frame.
 import { warpFrame, warpFrameLuma, type AlignedFrame } from '../align';
 import { badParameter } from '../checks';
-import { applySimilarity, invertSimilarity, noiseAt, tentSmooth, type NoiseCurve, type Region } from '../image';
+import {
+  applySimilarity,
+  invertSimilarity,
+  leastNoise,
+  noiseAt,
+  tentSmooth,
+  type NoiseCurve,
+  type Region,
+} from '../image';
 import {
   BAND_NOISE_GAIN,
   CELL_PX,
@@ -44,6 +52,8 @@ export interface CellStack {
    * along mask borders counts as explained. 0 while there is no merge.
    */
   readonly unexplained: Float32Array;
+  /** Noise of a single frame. */
+  readonly noise: NoiseCurve;
   /** Noise energy of the middle band per cell, of a single picture. */
   readonly noiseMiddle: Float32Array;
 }
@@ -68,15 +78,18 @@ export function gatherCells(
     throw badParameter('gatherCells.region', 'multiples of 4 px', region);
   }
   if (frames.length === 0) throw badParameter('gatherCells.frames.length', 'at least 1', 0);
+  // Frames of a set are shot alike, and a merge of them is no noisier.
+  const noise = leastNoise(frames.map((f) => f.noise));
+  const mergeNoise = merge ? leastNoise([noise, merge.noise]) : noise;
   return kernels.scope(() => {
     const base = merge ? warpFrameLuma(kernels, merge, region) : null;
-    const mergePicture = base && merge ? reducePicture(kernels, merge, base, region) : null;
+    const mergePicture = base && merge ? reducePicture(kernels, merge, base, region, mergeNoise) : null;
     const size = (region.width / CELL_PX) * (region.height / CELL_PX);
     const least = new Float32Array(size).fill(base ? Infinity : 0);
     const cellFrames = frames.map((frame) =>
       kernels.scope((): CellFrame => {
         const luma = warpFrameLuma(kernels, frame, region);
-        const picture = reducePicture(kernels, frame, luma, region);
+        const picture = reducePicture(kernels, frame, luma, region, noise);
         if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size) };
         const cells = differenceCells(kernels, base, luma);
         const residual = planeView(kernels, cells);
@@ -85,7 +98,7 @@ export function gatherCells(
         return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]! };
       }),
     );
-    const noise = noisePerCell(frames[0]!.noise, (mergePicture ?? cellFrames[0]!).mean);
+    const perCell = noisePerCell(noise, (mergePicture ?? cellFrames[0]!).mean);
     return {
       region,
       width: region.width / CELL_PX,
@@ -100,7 +113,8 @@ export function gatherCells(
         },
         1,
       ).data,
-      noiseMiddle: noise.map((v) => BAND_NOISE_GAIN[1] * v),
+      noise,
+      noiseMiddle: perCell.map((v) => BAND_NOISE_GAIN[1] * v),
     };
   });
 }
@@ -126,7 +140,13 @@ function addColourDifference(residual: Float32Array, p: CellPicture['mean'], q: 
   }
 }
 
-function reducePicture(kernels: Kernels, frame: AlignedFrame, luma: KernelPlanes, region: Region): CellPicture {
+function reducePicture(
+  kernels: Kernels,
+  frame: AlignedFrame,
+  luma: KernelPlanes,
+  region: Region,
+  noise: NoiseCurve,
+): CellPicture {
   const bands = downloadPlanes(kernels, smoothTent(kernels, focusBands(kernels, luma)));
   const width = luma.width / CELL_PX;
   const height = luma.height / CELL_PX;
@@ -134,10 +154,10 @@ function reducePicture(kernels: Kernels, frame: AlignedFrame, luma: KernelPlanes
   const cells = { x: region.x / CELL_PX, y: region.y / CELL_PX, width, height };
   const colours = kernels.scope(() => downloadPlanes(kernels, warpFrame(kernels, frame, cells, CELL_PX)));
   const mean = [colours[0]!, colours[1]!, colours[2]!] as const;
-  const noise = noisePerCell(frame.noise, mean);
+  const perCell = noisePerCell(noise, mean);
   bands.forEach((band, j) => {
     const gain = BAND_NOISE_GAIN[j]!;
-    for (let i = 0; i < band.length; i++) band[i] = Math.max(0, band[i]! - gain * noise[i]!);
+    for (let i = 0; i < band.length; i++) band[i] = Math.max(0, band[i]! - gain * perCell[i]!);
   });
   return {
     fine: bands[0]!,

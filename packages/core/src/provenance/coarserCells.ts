@@ -36,6 +36,7 @@ export function coarserCells(stack: CellStack): CellStack {
     merge: stack.merge && picture(stack.merge),
     frames: stack.frames.map((f): CellFrame => ({ ...picture(f), residual: mean(f.residual) })),
     unexplained: mean(stack.unexplained),
+    noise: stack.noise,
     noiseMiddle: mean(stack.noiseMiddle),
   };
 }

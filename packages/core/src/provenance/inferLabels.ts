@@ -1,5 +1,5 @@
 // Which frame each cell of a merge made elsewhere came from.
-import { noiseAt, type NoiseCurve } from '../image';
+import { noiseAt } from '../image';
 import type { CellStack } from './cellStack';
 
 /** Label of cells that no frame explains. */
@@ -17,9 +17,8 @@ export interface InferredLabels {
 /**
  * Compares the merge with every frame: the label is the frame with the least residual, if that residual is within what
  * noise, a third of a pixel of misregistration and resampling explain.
- * @param noise of the frames
  */
-export function inferLabels(stack: CellStack, noise: NoiseCurve): InferredLabels {
+export function inferLabels(stack: CellStack): InferredLabels {
   const { merge, frames } = stack;
   const n = stack.width * stack.height;
   const labels = new Uint8Array(n).fill(NONE_OF_THEM);
@@ -37,7 +36,7 @@ export function inferLabels(stack: CellStack, noise: NoiseCurve): InferredLabels
     closest[i] = k;
     if (least === Infinity) continue;
     const luma = 0.2126 * merge.mean[0][i]! + 0.7152 * merge.mean[1][i]! + 0.0722 * merge.mean[2][i]!;
-    const allowed = allowedResidual(stack, i, k, noiseAt(noise, luma));
+    const allowed = allowedResidual(stack, i, k, noiseAt(stack.noise, luma));
     if (least <= allowed) labels[i] = k;
     const lead = next === Infinity ? 1 : 1 - (least + allowed * 0.05) / (next + allowed * 0.05);
     confidence[i] = Math.max(0, lead) * Math.min(1, allowed / Math.max(least, 1e-12));

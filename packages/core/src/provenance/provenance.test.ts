@@ -68,6 +68,7 @@ describe('coarserCells', () => {
       merge: null,
       frames: [{ ...picture, valid, residual: data }],
       unexplained: data,
+      noise: [0, 0],
       noiseMiddle: data,
     };
     const half = coarserCells(stack);

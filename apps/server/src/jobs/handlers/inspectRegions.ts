@@ -11,7 +11,7 @@ import { withMargin } from './mergeRegions';
 
 export function evidenceTask({ scene, axis, region, sides }: TaskRequest<'evidence'>): TaskResponse<'evidence'> {
   const { stack, wide } = readCells(scene, region);
-  const { maps, samples } = reduceEvidence(stack, axis, scene.frames[0]!.noise, sides);
+  const { maps, samples } = reduceEvidence(stack, axis, sides);
   const inner = emptyEvidence(region.width / CELL_PX, region.height / CELL_PX);
   placeEvidence(inner, maps, { ...wide, x: wide.x - region.x, y: wide.y - region.y }, { ...region, x: 0, y: 0 });
   return { maps: inner, samples };
@@ -25,7 +25,7 @@ export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> 
 export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
   const { scene, axis, calibration, gridWidth, gridHeight } = request;
   const { stack, wide } = readCells(scene, onCells(request.region));
-  const { maps } = reduceEvidence(stack, axis, scene.frames[0]!.noise, [calibration.nearSide]);
+  const { maps } = reduceEvidence(stack, axis, [calibration.nearSide]);
   return findDefects(maps, calibration, axis, gridWidth * gridHeight).map((d): Detection => {
     const x0 = wide.x / CELL_PX;
     const y0 = wide.y / CELL_PX;
