@@ -35,8 +35,12 @@ try {
 }
 
 async function ask<T>(path: string, body?: unknown): Promise<T> {
-  const init = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
-  const answer = await fetch(`${base}${path}`, body === undefined ? {} : init);
+  const init = {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', connection: 'close' },
+    body: JSON.stringify(body),
+  };
+  const answer = await fetch(`${base}${path}`, body === undefined ? { headers: { connection: 'close' } } : init);
   if (!answer.ok) throw new Error(`${path}: ${answer.status} ${await answer.text()}`);
   return (await answer.json()) as T;
 }
@@ -63,15 +67,15 @@ async function openMerge(): Promise<string> {
   await ask(`/api/jobs/${id}/folder`, { path: values.folder, merge: values.merge });
   await ask(`/api/jobs/${id}/process`, {});
   for (;;) {
-    const job = await ask<{ merges: { id: string }[]; work: { status: string; error: string | null }[] }>(
+    const job = await ask<{ summary: { mergeId: string | null }; work: { status: string; error: string | null }[] }>(
       `/api/jobs/${id}`,
     );
     const failed = job.work.find((w) => w.status === 'failed');
     if (failed) throw new Error(failed.error ?? 'failed');
-    const made = job.merges.at(-1);
-    if (made) {
-      writeFileSync(note, made.id);
-      return made.id;
+    const { mergeId } = job.summary;
+    if (mergeId) {
+      writeFileSync(note, mergeId);
+      return mergeId;
     }
     await setTimeout(500);
   }

@@ -127,6 +127,7 @@ export function reduceEvidence(
   maps.labelConfidence.set(inferred.confidence);
   const glow = makeGlowFinder(stack, best);
   const tent = cellTent(stack.width, stack.height);
+  const greatest = greatestDetail(stack);
   const mergeDetail = strongestAround(merge.middle, stack.width, stack.height);
   const topDetail = strongestAround(
     Float32Array.from(best, (k, i) => frames[k]!.middle[i]!),
@@ -161,7 +162,7 @@ export function reduceEvidence(
       const label = inferred.labels[i]!;
       if (label === best[i] && inferred.confidence[i]! > 0.5 && i % 4 === 0) ratios.push(maps.softness[i]!);
     }
-    maps.foreign[i] = foreignShare(stack, tent, inferred.closest[i]!, i);
+    maps.foreign[i] = foreignShare(stack, tent, greatest[i]!, inferred.closest[i]!, i);
     noteGlow(maps, glow, sides, i);
   }
   return { maps, samples: { curvatures, votes: voteNearSide(stack, best), ratios, variances } };
@@ -191,6 +192,18 @@ function strongestAround(data: Float32Array, width: number, height: number): Flo
   return out;
 }
 
+/** Detail of the frame that has most of it, per cell. */
+function greatestDetail({ frames }: CellStack): Float32Array {
+  const out = new Float32Array(frames[0]!.fine.length);
+  for (const { fine, middle, coarse } of frames) {
+    for (let i = 0; i < out.length; i++) {
+      const detail = fine[i]! + middle[i]! + coarse[i]!;
+      if (detail > out[i]!) out[i] = detail;
+    }
+  }
+  return out;
+}
+
 function detailAt(picture: CellPicture, cell: number): number {
   return picture.fine[cell]! + picture.middle[cell]! + picture.coarse[cell]!;
 }
@@ -199,12 +212,10 @@ function detailAt(picture: CellPicture, cell: number): number {
 const EXPLAINED = 1;
 
 /** See EvidenceMaps.foreign. A difference of the mean colour, which toning makes too, does not count, nor does what cannot be seen. */
-function foreignShare(stack: CellStack, tent: CellTent, closest: number, cell: number): number {
+function foreignShare(stack: CellStack, tent: CellTent, greatest: number, closest: number, cell: number): number {
   const frame = stack.frames[closest]!;
   const residual = stack.unexplained[cell]!;
-  let detail = 0;
-  for (const f of stack.frames) detail = Math.max(detail, detailAt(f, cell));
-  detail += stack.noiseMiddle[cell]!;
+  const detail = greatest + stack.noiseMiddle[cell]!;
   if (residual < EXPLAINED * detail) return residual / detail;
   const colour = frame.mean.reduce((sum, plane, c) => {
     const d = tent.meanAt(plane, cell) - tent.meanAt(stack.merge!.mean[c]!, cell);

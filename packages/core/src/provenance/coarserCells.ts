@@ -22,12 +22,25 @@ export function coarserCells(stack: CellStack): CellStack {
     }
     return out;
   };
+  const allOf = (flags: Uint8Array): Uint8Array => {
+    const out = new Uint8Array(width * height);
+    for (let y = 0; y < height; y++) {
+      const upper = 2 * y * stack.width;
+      const lower = Math.min(2 * y + 1, stack.height - 1) * stack.width;
+      for (let x = 0; x < width; x++) {
+        const right = Math.min(2 * x + 1, stack.width - 1);
+        out[y * width + x] =
+          flags[upper + 2 * x]! & flags[upper + right]! & flags[lower + 2 * x]! & flags[lower + right]!;
+      }
+    }
+    return out;
+  };
   const picture = (p: CellPicture): CellPicture => ({
     fine: mean(p.fine),
     middle: mean(p.middle),
     coarse: mean(p.coarse),
     mean: [mean(p.mean[0]), mean(p.mean[1]), mean(p.mean[2])],
-    valid: Uint8Array.from(mean(Float32Array.from(p.valid)), (v) => (v === 1 ? 1 : 0)),
+    valid: allOf(p.valid),
   });
   return {
     region: stack.region,
