@@ -1,7 +1,7 @@
 // Integer pixels of one picture, resampled into another picture's geometry as float planes.
 import { badParameter } from '../checks';
 import type { Kernels } from './memory';
-import { allocPlanes, type KernelPlanes } from './plane';
+import { allocPlanes, planeView, type KernelPlanes } from './plane';
 
 /** Interleaved RGB pixels of 8 or 16 bits. */
 export interface PixelBlock {
@@ -21,7 +21,7 @@ export type Affine = readonly [number, number, number, number, number, number];
  * @param width, height destination size in px
  * @returns four planes in kernel memory: R, G, B in 0..1 (ringing may overshoot) and valid (1 inside the source, else 0)
  * @throws ParameterError when table and pixels disagree
- * Cost: about 40 ns per destination pixel.
+ * Cost: about 40 ns per destination pixel, 5 for a plain cut.
  */
 export function warpPixels(
   kernels: Kernels,
@@ -34,12 +34,51 @@ export function warpPixels(
   checkTable('warpPixels', source, lut);
   const n = source.width * source.height;
   const out = allocPlanes(kernels, width, height, 4);
+  const corner = cutCorner(source, toSource, width, height);
+  if (corner) {
+    lookUp(kernels, source, lut, corner, out);
+    return out;
+  }
   kernels.scope(() => {
     const quads = kernels.alloc(n * 16);
     unpackInto(kernels, source, lut, quads, kernels.run.unpack8, kernels.run.unpack16);
     kernels.run.warpCubic(quads, source.width, source.height, out.ptr, width, height, ...toSource);
   });
   return out;
+}
+
+/** Where the result's corner lies in the source, when it is a plain cut of it: there every weight of the cubic is 0 or 1. */
+function cutCorner(
+  source: PixelBlock,
+  [a, b, c, d, e, f]: Affine,
+  width: number,
+  height: number,
+): [number, number] | null {
+  const plain = a === 1 && b === 0 && d === 0 && e === 1 && Number.isInteger(c) && Number.isInteger(f);
+  const inside = c >= 0 && f >= 0 && c + width <= source.width && f + height <= source.height;
+  return plain && inside ? [c, f] : null;
+}
+
+function lookUp(
+  kernels: Kernels,
+  source: PixelBlock,
+  lut: Float32Array,
+  [left, top]: [number, number],
+  out: KernelPlanes,
+): void {
+  const levels = lut.length / 3;
+  const planes = [0, 1, 2].map((c) => planeView(kernels, out, c)) as [Float32Array, Float32Array, Float32Array];
+  const [red, green, blue] = planes;
+  for (let y = 0; y < out.height; y++) {
+    let from = ((top + y) * source.width + left) * 3;
+    for (let i = y * out.width; i < (y + 1) * out.width; i++) {
+      red[i] = lut[source.data[from]!]!;
+      green[i] = lut[levels + source.data[from + 1]!]!;
+      blue[i] = lut[2 * levels + source.data[from + 2]!]!;
+      from += 3;
+    }
+  }
+  planeView(kernels, out, 3).fill(1);
 }
 
 const LUMA_WEIGHTS = [0.2126, 0.7152, 0.0722] as const;

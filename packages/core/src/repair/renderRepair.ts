@@ -16,7 +16,7 @@ export interface RepairStroke extends Stroke {
  * @param region in merge px divided by scale
  * @param scale merge px per result px, 1 or more
  * @returns planes R, G, B, valid in kernel memory
- * Cost: 60 ns per px for the base, as much again per donor that strokes touch here.
+ * Cost: 5 ns per px for the base at full size, 50 ns per px of the box that strokes touch, per donor.
  */
 export function renderRepair(
   kernels: Kernels,
@@ -37,9 +37,12 @@ export function renderRepair(
     const group = touching.slice(i, end);
     i = end;
     if (!donor) continue;
+    const box = boxOf(group, region, scale);
     kernels.scope(() => {
-      const warped = warpFrame(kernels, donor, region, scale);
-      for (const stroke of group) paint(kernels, out, warped, stroke, region, scale);
+      const part = cutPlanes(kernels, out, box.x - region.x, box.y - region.y, box.width, box.height);
+      const warped = warpFrame(kernels, donor, box, scale);
+      for (const stroke of group) paint(kernels, part, warped, stroke, box, scale);
+      pastePlanes(kernels, part, out, box.x - region.x, box.y - region.y);
     });
   }
   return out;
@@ -57,6 +60,59 @@ export function renderMask(frame: number, strokes: readonly RepairStroke[], regi
     }
   }
   return total;
+}
+
+/** The part of a region that strokes can touch, whole px from the region's own corner. */
+function boxOf(strokes: readonly Stroke[], region: Region, scale: number): Region {
+  const boxes = strokes.map(strokeRegion);
+  const left = Math.max(0, Math.floor(Math.min(...boxes.map((b) => b.x)) / scale - region.x));
+  const top = Math.max(0, Math.floor(Math.min(...boxes.map((b) => b.y)) / scale - region.y));
+  const right = Math.ceil(Math.max(...boxes.map((b) => b.x + b.width)) / scale - region.x);
+  const bottom = Math.ceil(Math.max(...boxes.map((b) => b.y + b.height)) / scale - region.y);
+  return {
+    x: region.x + left,
+    y: region.y + top,
+    width: Math.min(region.width, right) - left,
+    height: Math.min(region.height, bottom) - top,
+  };
+}
+
+function cutPlanes(
+  kernels: Kernels,
+  from: KernelPlanes,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+): KernelPlanes {
+  const to = allocPlanes(kernels, width, height, 3);
+  copyRows(kernels, from, x, y, to, 0, 0, width, height);
+  return to;
+}
+
+function pastePlanes(kernels: Kernels, from: KernelPlanes, to: KernelPlanes, x: number, y: number): void {
+  copyRows(kernels, from, 0, 0, to, x, y, from.width, from.height);
+}
+
+function copyRows(
+  kernels: Kernels,
+  from: KernelPlanes,
+  fromX: number,
+  fromY: number,
+  to: KernelPlanes,
+  toX: number,
+  toY: number,
+  width: number,
+  height: number,
+): void {
+  for (let c = 0; c < 3; c++) {
+    const source = planeView(kernels, from, c);
+    const target = planeView(kernels, to, c);
+    for (let row = 0; row < height; row++) {
+      const at = (fromY + row) * from.width + fromX;
+      target.set(source.subarray(at, at + width), (toY + row) * to.width + toX);
+    }
+  }
 }
 
 function paint(

@@ -39,51 +39,78 @@ export function layStroke(mask: Float32Array, region: Region, stroke: Stroke, sc
   }
   const radius = stroke.sizePx / 2 / scale;
   const points = stroke.points.map(([x, y]) => [x / scale - region.x, y / scale - region.y] as const);
+  const { inner, outer } = brushRadii(radius, stroke.hardness);
+  const box = reachOf(points, outer, region.width, region.height);
+  if (box.width <= 0 || box.height <= 0) return;
+  // The fall-off only grows less with distance, so it is asked once per pixel, for the nearest segment.
+  const nearest = new Float32Array(box.width * box.height).fill(outer * outer);
   for (let k = 0; k < Math.max(1, points.length - 1); k++) {
-    laySegment(mask, region, points[k]!, points[Math.min(k + 1, points.length - 1)]!, radius, stroke);
+    measureSegment(nearest, box, points[k]!, points[Math.min(k + 1, points.length - 1)]!, outer);
   }
-}
-
-function laySegment(
-  mask: Float32Array,
-  region: Region,
-  a: readonly [number, number],
-  b: readonly [number, number],
-  radius: number,
-  stroke: Stroke,
-): void {
-  const x0 = Math.max(0, Math.floor(Math.min(a[0], b[0]) - radius - 1));
-  const y0 = Math.max(0, Math.floor(Math.min(a[1], b[1]) - radius - 1));
-  const x1 = Math.min(region.width, Math.ceil(Math.max(a[0], b[0]) + radius + 1));
-  const y1 = Math.min(region.height, Math.ceil(Math.max(a[1], b[1]) + radius + 1));
-  const dx = b[0] - a[0];
-  const dy = b[1] - a[1];
-  const length2 = dx * dx + dy * dy;
-  const outer = Math.max(radius, Math.min(radius * stroke.hardness, radius - 0.5) + 1);
-  const inner = Math.max(0, Math.min(radius * stroke.hardness, radius - 0.5));
-  for (let y = y0; y < y1; y++) {
-    for (let x = x0; x < x1; x++) {
-      const px = x + 0.5 - a[0];
-      const py = y + 0.5 - a[1];
-      let t = length2 > 0 ? (px * dx + py * dy) / length2 : 0;
-      t = t < 0 ? 0 : t > 1 ? 1 : t;
-      const ex = px - t * dx;
-      const ey = py - t * dy;
-      const d2 = ex * ex + ey * ey;
-      // Most of the box lies outside the brush or in its full part: the fall-off is only asked between.
+  for (let y = 0; y < box.height; y++) {
+    for (let x = 0; x < box.width; x++) {
+      const d2 = nearest[y * box.width + x]!;
       if (d2 >= outer * outer) continue;
-      const v =
-        d2 <= inner * inner ? stroke.strength : brushFall(Math.sqrt(d2), radius, stroke.hardness) * stroke.strength;
-      const i = y * region.width + x;
-      if (v > mask[i]!) mask[i] = v;
+      const fall = d2 <= inner * inner ? 1 : brushFall(Math.sqrt(d2), radius, stroke.hardness);
+      const i = (box.y + y) * region.width + box.x + x;
+      if (fall * stroke.strength > mask[i]!) mask[i] = fall * stroke.strength;
     }
   }
 }
 
+/** The part of a mask that points reach. */
+function reachOf(points: readonly (readonly [number, number])[], reach: number, width: number, height: number): Region {
+  const xs = points.map((p) => p[0]);
+  const ys = points.map((p) => p[1]);
+  const x = Math.max(0, Math.floor(Math.min(...xs) - reach));
+  const y = Math.max(0, Math.floor(Math.min(...ys) - reach));
+  return {
+    x,
+    y,
+    width: Math.min(width, Math.ceil(Math.max(...xs) + reach)) - x,
+    height: Math.min(height, Math.ceil(Math.max(...ys) + reach)) - y,
+  };
+}
+
+/** Lowers squared distances to those from one segment, as far as the brush reaches. */
+function measureSegment(
+  nearest: Float32Array,
+  box: Region,
+  a: readonly [number, number],
+  b: readonly [number, number],
+  reach: number,
+): void {
+  const x0 = Math.max(box.x, Math.floor(Math.min(a[0], b[0]) - reach));
+  const y0 = Math.max(box.y, Math.floor(Math.min(a[1], b[1]) - reach));
+  const x1 = Math.min(box.x + box.width, Math.ceil(Math.max(a[0], b[0]) + reach));
+  const y1 = Math.min(box.y + box.height, Math.ceil(Math.max(a[1], b[1]) + reach));
+  const dx = b[0] - a[0];
+  const dy = b[1] - a[1];
+  const perLength2 = dx * dx + dy * dy > 0 ? 1 / (dx * dx + dy * dy) : 0;
+  for (let y = y0; y < y1; y++) {
+    const py = y + 0.5 - a[1];
+    for (let x = x0; x < x1; x++) {
+      const px = x + 0.5 - a[0];
+      let t = (px * dx + py * dy) * perLength2;
+      t = t < 0 ? 0 : t > 1 ? 1 : t;
+      const ex = px - t * dx;
+      const ey = py - t * dy;
+      const d2 = ex * ex + ey * ey;
+      const i = (y - box.y) * box.width + x - box.x;
+      if (d2 < nearest[i]!) nearest[i] = d2;
+    }
+  }
+}
+
+/** Full up to `inner`, nothing from `outer`, never steeper than one pixel. */
+function brushRadii(radius: number, hardness: number): { inner: number; outer: number } {
+  const inner = Math.min(radius * hardness, radius - 0.5);
+  return { inner: Math.max(0, inner), outer: Math.max(radius, inner + 1) };
+}
+
 /** Fall-off of the brush: full inside hardness × radius, then a raised cosine to the rim, never steeper than one pixel. */
 export function brushFall(distance: number, radius: number, hardness: number): number {
-  const inner = Math.min(radius * hardness, radius - 0.5);
-  const outer = Math.max(radius, inner + 1);
+  const { inner, outer } = brushRadii(radius, hardness);
   if (distance <= inner) return 1;
   if (distance >= outer) return 0;
   return 0.5 + 0.5 * Math.cos((Math.PI * (distance - inner)) / (outer - inner));
