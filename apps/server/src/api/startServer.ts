@@ -28,7 +28,7 @@ export async function startServer({ port, dataFolder, demo }: ServerOptions): Pr
     quick: openPool(1),
     log,
   };
-  const { express, queue } = makeApp(services, fileURLToPath(new URL('../../web/dist', import.meta.url)));
+  const { express, queue, repair } = makeApp(services, fileURLToPath(new URL('../../web/dist', import.meta.url)));
   if (demo) queueDemo(services);
   const server = createServer(express);
   await new Promise<void>((resolve, reject) => {
@@ -46,6 +46,7 @@ export async function startServer({ port, dataFolder, demo }: ServerOptions): Pr
     server.close();
     server.closeAllConnections();
     await queue.stop();
+    await repair.settled();
     await Promise.all([services.pool.close(), services.quick.close()]);
     services.storage.close();
     process.exit(0);

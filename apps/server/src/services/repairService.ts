@@ -40,7 +40,7 @@ export function makeRepairService(services: Services): RepairService {
       }
     };
     const work = loop()
-      .catch((error: unknown) => log.error({ error, mergeId }, 'recheck failed'))
+      .catch((error: unknown) => log.error({ err: error, mergeId }, 'recheck failed'))
       .finally(() => running.delete(mergeId));
     running.set(mergeId, work);
   };
