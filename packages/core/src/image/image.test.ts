@@ -230,3 +230,28 @@ it('noise of pictures made alike is the least of the estimates, per brightness, 
   expect(least).toEqual([1, 4, 4]);
   expect(leastNoise([[2, 3]])).toEqual([2, 3]);
 });
+
+it('growing and shrinking a mask equal a search of every cell, at borders and on masks smaller than the reach too', () => {
+  const random = makeRandom(17);
+  for (const [width, height] of [
+    [23, 17],
+    [3, 9],
+    [1, 1],
+  ] as const) {
+    const data = Uint8Array.from({ length: width * height }, () => (random() < 0.2 ? 1 : 0));
+    for (const r of [-3, -1, 0, 1, 2, 5]) {
+      const n = Math.abs(r);
+      const wanted = data.map((_, i) => {
+        const [x, y] = [i % width, Math.floor(i / width)];
+        let met = false;
+        for (let yy = Math.max(0, y - n); yy <= Math.min(height - 1, y + n); yy++) {
+          for (let xx = Math.max(0, x - n); xx <= Math.min(width - 1, x + n); xx++) {
+            if (data[yy * width + xx] === (r < 0 ? 0 : 1)) met = true;
+          }
+        }
+        return met === r >= 0 ? 1 : 0;
+      });
+      expect([...dilate({ width, height, data }, r).data]).toEqual([...wanted]);
+    }
+  }
+});

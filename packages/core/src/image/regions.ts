@@ -14,29 +14,44 @@ export interface Component {
   readonly box: Region;
 }
 
-/** Grows (r > 0) or shrinks (r < 0) a mask by |r| cells with a square element. */
+/** Grows (r > 0) or shrinks (r < 0) a mask by |r| cells with a square element. Cost: 4 additions per cell at any r. */
 export function dilate(mask: Mask, r: number): Mask {
   const invert = r < 0;
-  const n = Math.abs(r);
-  const pass = (src: Uint8Array, alongX: boolean): Uint8Array => {
-    const dst = new Uint8Array(src.length);
-    for (let y = 0; y < mask.height; y++) {
-      for (let x = 0; x < mask.width; x++) {
-        let hit = 0;
-        for (let k = -n; k <= n && !hit; k++) {
-          const xx = alongX ? x + k : x;
-          const yy = alongX ? y : y + k;
-          if (xx < 0 || yy < 0 || xx >= mask.width || yy >= mask.height) continue;
-          hit = src[yy * mask.width + xx]! ? 1 : 0;
-        }
-        dst[y * mask.width + x] = hit;
-      }
-    }
-    return dst;
-  };
-  const start = invert ? mask.data.map((v) => (v ? 0 : 1)) : mask.data;
-  const grown = pass(pass(start, true), false);
+  const start = invert ? mask.data.map((v) => (v ? 0 : 1)) : mask.data.map((v) => (v ? 1 : 0));
+  const grown = growRows(growColumns(start, mask, Math.abs(r)), mask, Math.abs(r));
   return { ...mask, data: invert ? grown.map((v) => (v ? 0 : 1)) : grown };
+}
+
+/** Marks cells with a marked one within n to the left or right: a count over the window tells. */
+function growRows(data: Uint8Array, { width, height }: Mask, n: number): Uint8Array {
+  const out = new Uint8Array(data.length);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    let count = 0;
+    for (let x = 0; x < Math.min(n, width); x++) count += data[row + x]!;
+    for (let x = 0; x < width; x++) {
+      if (x + n < width) count += data[row + x + n]!;
+      out[row + x] = count > 0 ? 1 : 0;
+      if (x - n >= 0) count -= data[row + x - n]!;
+    }
+  }
+  return out;
+}
+
+/** The same above and below, all columns side by side. */
+function growColumns(data: Uint8Array, { width, height }: Mask, n: number): Uint8Array {
+  const out = new Uint8Array(data.length);
+  const counts = new Uint32Array(width);
+  for (let y = -n; y < height; y++) {
+    const entering = (y + n) * width;
+    const leaving = (y - n - 1) * width;
+    for (let x = 0; x < width; x++) {
+      if (y + n < height) counts[x] = counts[x]! + data[entering + x]!;
+      if (y - n - 1 >= 0) counts[x] = counts[x]! - data[leaving + x]!;
+      if (y >= 0) out[y * width + x] = counts[x]! > 0 ? 1 : 0;
+    }
+  }
+  return out;
 }
 
 /** All 8-connected components, in scan order of their first cell. Cost: one visit per cell. */

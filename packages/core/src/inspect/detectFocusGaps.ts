@@ -87,6 +87,7 @@ export function detectFocusGaps(maps: EvidenceMaps, calibration: Calibration, ax
       weak[i] = blurPx[i]! > (inside ? GROW_BLUR_PX : limit * 0.75) ? 1 : 0;
       strong[i] = blurPx[i]! > limit ? 1 : 0;
     }
+    if (!strong.includes(1)) continue;
     keepMassive(weak, strong, maps.width, maps.height);
     const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
       minCells: MIN_CELLS,

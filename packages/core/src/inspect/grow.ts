@@ -15,6 +15,8 @@ export interface GrowOptions {
  * @returns components whose cells are closed over small gaps, largest first
  */
 export function growRegions(weak: Mask, strong: Uint8Array, options: GrowOptions): Component[] {
+  // Most depths of a series have nothing to grow from.
+  if (!strong.includes(1)) return [];
   const closed = dilate(dilate(weak, options.closeCells), -options.closeCells);
   return findComponents(closed)
     .filter((c) => {
