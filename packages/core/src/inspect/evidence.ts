@@ -1,6 +1,5 @@
 // Evidence maps: what the detectors share, reduced over the frames, one value per 4 × 4 px cell.
-import { VISIBLE_SQUARED } from './detection';
-import { blurVarianceFromBands, type Region } from '../image';
+import type { Region } from '../image';
 import { CELL_PX } from '../kernels';
 import {
   cellTent,
@@ -9,14 +8,14 @@ import {
   sharpestFrames,
   SIGNIFICANT_OVER_NOISE,
   voteNearSide,
-  type CellPicture,
   type CellStack,
-  type CellTent,
   type FocusAxis,
   type GlowFinder,
   type NearSide,
   type NearSideVotes,
 } from '../provenance';
+import { focusFlanks } from './focusFlanks';
+import { detailAt, foreignShare, greatestDetail } from './foreignShare';
 
 /** Maps of one region or of the whole picture; all have width × height cells. */
 export interface EvidenceMaps {
@@ -35,8 +34,7 @@ export interface EvidenceMaps {
   readonly labelConfidence: Float32Array;
   /** Frame closest to the merge even if it does not explain it. */
   readonly closest: Uint8Array;
-  /** What of the merge no frame explains: pixel variance of its difference from the closest frame, over that frame set's
-   * greatest detail. 0 the same, about 2 for unrelated pictures. */
+  /** What of the merge no frame explains: 0 nothing, about 2 for unrelated pictures (see foreignShare). */
   readonly foreign: Float32Array;
   /** Middle of the two sharpest neighbouring frames on the focus axis, and half the slope of σ² between them, px² per step. */
   readonly axisMiddle: Float32Array;
@@ -66,9 +64,6 @@ export interface CalibrationSamples {
   readonly variances: readonly number[];
 }
 
-// Blur estimates beyond this are ruled by noise.
-const CURVE_MAX_BLUR_PX = 4.5;
-const CURVE_OVER_NOISE = 3;
 const PEAK_OVER_NOISE = 8;
 // Spread light must grow by this share per frame step: ten times what 12 px means of texture change by when focus moves a step.
 const GLOW_GROWTH = 0.005;
@@ -192,38 +187,6 @@ function strongestAround(data: Float32Array, width: number, height: number): Flo
   return out;
 }
 
-/** Detail of the frame that has most of it, per cell. */
-function greatestDetail({ frames }: CellStack): Float32Array {
-  const out = new Float32Array(frames[0]!.fine.length);
-  for (const { fine, middle, coarse } of frames) {
-    for (let i = 0; i < out.length; i++) {
-      const detail = fine[i]! + middle[i]! + coarse[i]!;
-      if (detail > out[i]!) out[i] = detail;
-    }
-  }
-  return out;
-}
-
-function detailAt(picture: CellPicture, cell: number): number {
-  return picture.fine[cell]! + picture.middle[cell]! + picture.coarse[cell]!;
-}
-
-// Below this a cell is explained well enough that its colours need not be looked at.
-const EXPLAINED = 1;
-
-/** See EvidenceMaps.foreign. A difference of the mean colour, which toning makes too, does not count, nor does what cannot be seen. */
-function foreignShare(stack: CellStack, tent: CellTent, greatest: number, closest: number, cell: number): number {
-  const frame = stack.frames[closest]!;
-  const residual = stack.unexplained[cell]!;
-  const detail = greatest + stack.noiseMiddle[cell]!;
-  if (residual < EXPLAINED * detail) return residual / detail;
-  const colour = frame.mean.reduce((sum, plane, c) => {
-    const d = tent.meanAt(plane, cell) - tent.meanAt(stack.merge!.mean[c]!, cell);
-    return sum + (d * d) / 3;
-  }, 0);
-  return residual - colour < VISIBLE_SQUARED ? 0 : (residual - colour) / detail;
-}
-
 function noteGlow(maps: EvidenceMaps, finder: GlowFinder, sides: readonly NearSide[], i: number): void {
   for (const side of sides) {
     const glow = finder.inMerge(i, side);
@@ -232,43 +195,6 @@ function noteGlow(maps: EvidenceMaps, finder: GlowFinder, sides: readonly NearSi
     (side === 'first' ? maps.glowFirst : maps.glowLast)[i] = excess;
     (side === 'first' ? maps.glowFrameFirst : maps.glowFrameLast)[i] = glow.leastFrame;
   }
-}
-
-interface FocusFlanks {
-  readonly variance: number;
-  readonly middle: number;
-  readonly slope: number;
-  readonly curvature: number;
-}
-
-/**
- * Blur of the best frame and its neighbours. With σ² = C + A·(u − u0)² the two sharpest neighbours give
- * u0 = middle − slope/A, with slope = Δσ²/(2Δu); the texture's own softness C drops out. A, which depends on the texture
- * too, is the second difference over three. Frames further away are left out: their blur saturates and would pull u0
- * towards the sparser side.
- * @returns null when the sharper neighbour is lost in noise
- */
-function focusFlanks(stack: CellStack, axis: FocusAxis, cell: number, best: number): FocusFlanks | null {
-  const varianceOf = (k: number): number => {
-    const f = stack.frames[k];
-    if (!f?.valid[cell] || f.middle[cell]! < CURVE_OVER_NOISE * stack.noiseMiddle[cell]!) return NaN;
-    const v = blurVarianceFromBands(f.middle[cell]!, f.coarse[cell]!);
-    return v > CURVE_MAX_BLUR_PX ** 2 ? NaN : v;
-  };
-  const centre = varianceOf(best);
-  const left = varianceOf(best - 1);
-  const right = varianceOf(best + 1);
-  const u = axis.positions;
-  const energyLeft = stack.frames[best - 1]?.middle[cell] ?? -1;
-  const energyRight = stack.frames[best + 1]?.middle[cell] ?? -1;
-  const other = energyLeft > energyRight ? best - 1 : best + 1;
-  const flank = energyLeft > energyRight ? left : right;
-  if (Number.isNaN(centre) || Number.isNaN(flank)) return null;
-  const slope = (flank - centre) / (u[other]! - u[best]!) / 2;
-  const stepLeft = u[best]! - u[best - 1]!;
-  const stepRight = u[best + 1]! - u[best]!;
-  const curvature = ((right - centre) / stepRight - (centre - left) / stepLeft) / (stepLeft + stepRight);
-  return { variance: centre, middle: (u[other]! + u[best]!) / 2, slope, curvature };
 }
 
 /** Copies the inner part of a region's maps into the whole picture's. */
