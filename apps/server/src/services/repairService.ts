@@ -110,7 +110,7 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     });
     const same = left
       .filter((d) => d.defect === finding.defect)
-      .flatMap((d) => d.cells.filter((c) => inBox(c, gridWidth, finding.bbox)));
+      .flatMap((d) => d.cells.filter((c) => liesIn(c, gridWidth, finding.polygon)));
     const others = left.filter(
       (d) => d.defect !== finding.defect && d.defect !== 'focus-gap' && meets(d.bbox, finding.bbox),
     );
@@ -145,10 +145,18 @@ function meets(a: Region, b: Region): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 }
 
-function inBox(cell: number, gridWidth: number, box: Region): boolean {
-  const x = (cell % gridWidth) * 4;
-  const y = Math.floor(cell / gridWidth) * 4;
-  return x >= box.x && y >= box.y && x < box.x + box.width && y < box.y + box.height;
+/** Whether a cell's middle lies in a polygon: an odd number of its sides cross the line from there to the left. */
+function liesIn(cell: number, gridWidth: number, polygon: Finding['polygon']): boolean {
+  const x = (cell % gridWidth) * 4 + 2;
+  const y = Math.floor(cell / gridWidth) * 4 + 2;
+  return (
+    polygon.filter(([ax, ay], i) => {
+      const [bx, by] = polygon[(i + 1) % polygon.length]!;
+      return ay > y !== by > y && ax + ((y - ay) / (by - ay)) * (bx - ax) < x;
+    }).length %
+      2 ===
+    1
+  );
 }
 
 function polygonArea(polygon: readonly (readonly [number, number])[]): number {
