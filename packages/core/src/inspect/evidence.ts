@@ -48,9 +48,6 @@ export interface EvidenceMaps {
   /** Squared error that spread light adds over the best alternative, assuming the first (the last) frame is nearest. */
   readonly glowFirst: Float32Array;
   readonly glowLast: Float32Array;
-  /** Frame that would avoid it. */
-  readonly glowFrameFirst: Uint8Array;
-  readonly glowFrameLast: Uint8Array;
 }
 
 /** What calibration needs from each region. */
@@ -94,8 +91,6 @@ export function emptyEvidence(width: number, height: number): EvidenceMaps {
     axisCurvature: floats(),
     glowFirst: floats(),
     glowLast: floats(),
-    glowFrameFirst: bytes(),
-    glowFrameLast: bytes(),
   };
 }
 
@@ -193,7 +188,6 @@ function noteGlow(maps: EvidenceMaps, finder: GlowFinder, sides: readonly NearSi
     if (!glow || glow.share < 0.05 || glow.share > 0.95 || glow.growth < GLOW_GROWTH) continue;
     const excess = Math.max(0, glow.squaredError - glow.leastError);
     (side === 'first' ? maps.glowFirst : maps.glowLast)[i] = excess;
-    (side === 'first' ? maps.glowFrameFirst : maps.glowFrameLast)[i] = glow.leastFrame;
   }
 }
 
@@ -231,6 +225,4 @@ export const MAP_KEYS = [
   'axisCurvature',
   'glowFirst',
   'glowLast',
-  'glowFrameFirst',
-  'glowFrameLast',
 ] as const satisfies readonly (keyof EvidenceMaps)[];

@@ -9,32 +9,25 @@ import type { CellFrame, CellPicture, CellStack } from './cellStack';
 export function coarserCells(stack: CellStack): CellStack {
   const width = (stack.width + 1) >> 1;
   const height = (stack.height + 1) >> 1;
-  const mean = (data: Float32Array): Float32Array => {
-    const out = new Float32Array(width * height);
+  const join = <T extends Float32Array | Uint8Array>(
+    data: T,
+    out: T,
+    of: (a: number, b: number, c: number, d: number) => number,
+  ): T => {
     for (let y = 0; y < height; y++) {
       const upper = 2 * y * stack.width;
       const lower = Math.min(2 * y + 1, stack.height - 1) * stack.width;
       for (let x = 0; x < width; x++) {
         const right = Math.min(2 * x + 1, stack.width - 1);
-        out[y * width + x] =
-          (data[upper + 2 * x]! + data[upper + right]! + data[lower + 2 * x]! + data[lower + right]!) / 4;
+        out[y * width + x] = of(data[upper + 2 * x]!, data[upper + right]!, data[lower + 2 * x]!, data[lower + right]!);
       }
     }
     return out;
   };
-  const allOf = (flags: Uint8Array): Uint8Array => {
-    const out = new Uint8Array(width * height);
-    for (let y = 0; y < height; y++) {
-      const upper = 2 * y * stack.width;
-      const lower = Math.min(2 * y + 1, stack.height - 1) * stack.width;
-      for (let x = 0; x < width; x++) {
-        const right = Math.min(2 * x + 1, stack.width - 1);
-        out[y * width + x] =
-          flags[upper + 2 * x]! & flags[upper + right]! & flags[lower + 2 * x]! & flags[lower + right]!;
-      }
-    }
-    return out;
-  };
+  const mean = (data: Float32Array): Float32Array =>
+    join(data, new Float32Array(width * height), (a, b, c, d) => (a + b + c + d) / 4);
+  const allOf = (flags: Uint8Array): Uint8Array =>
+    join(flags, new Uint8Array(width * height), (a, b, c, d) => a & b & c & d);
   const picture = (p: CellPicture): CellPicture => ({
     fine: mean(p.fine),
     middle: mean(p.middle),

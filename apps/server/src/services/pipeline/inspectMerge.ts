@@ -6,7 +6,6 @@ import {
   findDefects,
   placeEvidence,
   type Calibration,
-  type CalibrationSamples,
   type Detection,
   type EvidenceMaps,
 } from '@blendrak/core/inspect';
@@ -32,6 +31,12 @@ export interface Inspection {
   readonly shares: readonly number[];
 }
 
+interface LookedAt {
+  readonly calibration: Calibration;
+  /** Ends of the series that the last regions were looked at from. */
+  readonly sides: readonly NearSide[];
+}
+
 const SURE_VOTES = 1000;
 const SURE_SHARE = 0.6;
 
@@ -51,11 +56,11 @@ export async function inspectMerge(
   const maps = emptyEvidence(Math.floor(width / CELL_PX), Math.floor(height / CELL_PX));
   const scene = { merge, frames, strokes: [] };
   let done = 0;
-  const lookAtAll = async (known: readonly NearSide[]): Promise<CalibrationSamples[]> => {
+  const lookAtAll = async (known: readonly NearSide[]): Promise<LookedAt> => {
     let sides = known;
     const votes = { first: 0, last: 0 };
     done = 0;
-    return inParallel(regions, context.parallel, async (region) => {
+    const samples = await inParallel(regions, context.parallel, async (region) => {
       const part = await context.run('evidence', { scene, axis, region, sides }, context.signal);
       placeEvidence(maps, part.maps, region, region);
       context.onProgress((0.85 * ++done) / regions.length, `inspected part ${done} of ${regions.length}`);
@@ -64,15 +69,14 @@ export async function inspectMerge(
       const winner = nearSideOf(votes);
       const sure = votes[winner] >= SURE_VOTES && votes[winner] >= SURE_SHARE * (votes.first + votes.last);
       if (sides.length > 1 && sure) sides = [winner];
-      if (!sides.includes(winner)) lost = true;
       return part.samples;
     });
+    return { calibration: calibrate(samples), sides };
   };
   // Once one end of the series is clearly the near one, the rest is only looked at from there; should the vote turn, again.
-  let lost = false;
-  let samples = await lookAtAll(BOTH_SIDES);
-  if (lost) samples = await lookAtAll([calibrate(samples).nearSide]);
-  const calibration = calibrate(samples);
+  const first = await lookAtAll(BOTH_SIDES);
+  const { nearSide } = first.calibration;
+  const { calibration } = first.sides.includes(nearSide) ? first : await lookAtAll([nearSide]);
   const detections = findDefects(maps, calibration, axis);
   const names = frames.map((f) => f.name);
   done = 0;

@@ -17,10 +17,12 @@ const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
   'focus-gap': 'brackets',
 };
 
+const NO_STROKES: Merge['strokes'] = [];
+
 export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge): DeepView | null {
   const [deep, setDeep] = useState<DeepView | null>(null);
   const { look, showMarks, showProvenance, openFinding } = useBench();
-  const { id, width, height, revision, strokes } = merge;
+  const { id, width, height, strokes } = merge;
   const [ink, setInk] = useState('#ffffff');
   const labels = useLabelMap(showProvenance ? id : null);
 
@@ -35,17 +37,15 @@ export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge
   }, [id]);
 
   const shown = pictureOf(look, id);
-  const state = shown === `r-${id}` ? revision : 0;
+  // The query cache keeps the list itself while no stroke changes: other news of the merge loads nothing again.
+  const painted = shown === `r-${id}` ? strokes : NO_STROKES;
   useEffect(() => {
     if (!deep) return;
-    const versionAt = (region: PictureRegion, scale: number): string =>
-      state === 0 ? '0' : strokeAt(strokes, region, scale);
+    const versionAt = (region: PictureRegion, scale: number): string => strokeAt(painted, region, scale);
     deep.show({ id: shown, versionAt, width, height });
     // The preview of the last strokes stands until the picture with them is there.
     return deep.onLoaded(() => clearPreview(deep));
-    // The strokes change with the state only: other news of the merge must not load the picture again.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [deep, shown, state, width, height]);
+  }, [deep, shown, painted, width, height]);
 
   const findings = merge.findings;
   useEffect(() => {
