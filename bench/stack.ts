@@ -1,14 +1,14 @@
 // Wall time by step and peak memory of `blendrak inspect`, from files to findings, on a rendered focus stack.
 // npm run build && npx tsx bench/stack.ts [--width 6000] [--frames 12] [--seed N] [--folder KEPT]
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import Piscina from 'piscina';
-import type { ComposeRequest, ShootRequest, ShootResult } from '../apps/server/src/services/camera/cameraWorker';
+import { defaultSettings, EVERY_FAULT } from '@blendrak/scene';
+import { composeElsewhere, openCamera, photograph } from '../apps/server/src/services/camera';
 
 const { values } = parseArgs({
   options: {
@@ -27,47 +27,40 @@ mkdirSync(folder, { recursive: true });
 const merge = join(folder, 'merge.tif');
 const root = fileURLToPath(new URL('..', import.meta.url));
 
+process.env['BLENDRAK_CAMERA'] ??= join(root, 'apps/server/dist/cameraWorker.js');
 if (!existsSync(merge)) await render();
 process.stdout.write(`${frames} frames of ${width} × ${height} px in ${folder}\n`);
 await measure();
 
 /** Photographs the set with both cores; one shot in the middle is left out, as in the demo. */
 async function render(): Promise<void> {
-  const pool = new Piscina({ filename: join(root, 'apps/server/dist/cameraWorker.js'), maxThreads: 2 });
-  const count = frames + 1;
-  const missing = Math.floor(count * 0.6);
-  const shots = Array.from({ length: count }, (_, index) => ({ index, path: join(folder, `shot${index}.jpg`) }));
-  const shoot = (share: typeof shots): Promise<ShootResult> => {
-    const request: ShootRequest = { action: 'shoot', seed, width, height, count, shots: share };
-    return pool.run(request) as Promise<ShootResult>;
-  };
-  const parts = await Promise.all([0, 1].map((t) => shoot(shots.filter((s) => s.index % 2 === t))));
-  const paths = shots
-    .filter((s) => s.index !== missing)
-    .map(({ path }, i) => {
-      const named = join(folder, `frame${String(i + 1).padStart(2, '0')}.jpg`);
-      renameSync(path, named);
-      return named;
-    });
-  const all = parts.flatMap((p) => p.frames).sort((a, b) => a.index - b.index);
-  const { depthMm } = parts[0]!;
-  const out = join(folder, 'composing.part');
-  const compose: ComposeRequest = {
-    action: 'compose',
+  const camera = openCamera();
+  const assignment = {
+    subject: 'gear-train',
     seed,
     width,
     height,
-    count,
-    depthMm,
-    frames: all,
-    missing,
-    paths,
-    out,
-  };
-  await pool.run(compose);
-  renameSync(join(folder, `shot${missing}.jpg`), join(folder, 'left-out.bin'));
-  renameSync(out, merge);
-  await pool.destroy();
+    frames: frames + 1,
+    settings: defaultSettings('gear-train'),
+  } as const;
+  const rawFolder = join(folder, 'raw');
+  const quiet = { rawFolder, onProgress: () => undefined };
+  const set = await photograph(camera, assignment, folder, { ...quiet, format: 'jpeg', bits: 8 });
+  const leaveOut = Math.floor((frames + 1) * 0.6);
+  const merges = join(folder, 'merges');
+  mkdirSync(merges, { recursive: true });
+  const made = await composeElsewhere(camera, set, merges, {
+    ...quiet,
+    faults: EVERY_FAULT,
+    seed,
+    subtle: 0,
+    leaveOut,
+  });
+  renameSync(made.faulty, merge);
+  rmSync(set.files[leaveOut]!.path);
+  rmSync(merges, { recursive: true });
+  rmSync(rawFolder, { recursive: true });
+  await camera.close();
 }
 
 async function measure(): Promise<void> {

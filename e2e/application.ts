@@ -25,7 +25,13 @@ export function removeFolder(path: string): void {
 /** Starts the application and waits for its one line. */
 export async function start(command: 'serve' | 'demo', data: string, port: number): Promise<Application> {
   const child = spawn(process.execPath, [CLI, command], {
-    env: { ...process.env, PORT: String(port), BLENDRAK_DATA: data, BLENDRAK_DEMO_WIDTH: '1200' },
+    env: {
+      ...process.env,
+      PORT: String(port),
+      BLENDRAK_DATA: data,
+      BLENDRAK_DEMO_WIDTH: '1200',
+      BLENDRAK_DEMO: 'lamp-room,gear-train',
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise<void>((ready, fail) => {

@@ -4,3 +4,5 @@ export * from './job';
 export * from './merge';
 export * from './problem';
 export * from './report';
+export * from './shoot';
+export * from './truth';

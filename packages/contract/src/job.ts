@@ -32,7 +32,7 @@ export const pictureSchema = z.strictObject({
 export const workSchema = z.strictObject({
   id: z.string(),
   jobId: z.string(),
-  kind: z.enum(['intake', 'process', 'demo']),
+  kind: z.enum(['intake', 'process', 'shoot']),
   status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
   progress: z.number().min(0).max(1),
   message: z.string(),

@@ -5,8 +5,16 @@ import { Router, type Response } from 'express';
 import multer from 'multer';
 import sharp from 'sharp';
 import { z } from 'zod';
-import { decisionChangeSchema, folderSchema, newJobSchema, newStrokeSchema, processSchema } from '@blendrak/contract';
+import {
+  decisionChangeSchema,
+  folderSchema,
+  newJobSchema,
+  newStrokeSchema,
+  processSchema,
+  shootOrderSchema,
+} from '@blendrak/contract';
 import { fileLimitBytes } from '../codecs';
+import { shootMenu } from '../services/camera';
 import { type Services } from '../services/context';
 import { RequestError } from '../shared/requestError';
 import { downloadName, exportMask, exportPicture, exportReport } from '../services/exportService';
@@ -14,12 +22,14 @@ import { dropPicture, takeFolder, takeUpload } from '../services/intakeService';
 import { createJob, listJobs, openJob, removeJob } from '../services/jobsService';
 import { decideFinding, describeMerge, openMerge, probeAt } from '../services/mergeService';
 import { startProcess } from '../services/processService';
+import { queueShoot } from '../services/shootService';
 import type { RepairService } from '../services/repairService';
 import type { WorkQueue } from '../services/workQueue';
 
 export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairService): Router {
   const router = Router();
   jobRoutes(router, services, queue);
+  cameraRoutes(router, services, queue);
   mergeRoutes(router, services, repair);
   eventRoutes(router, services);
   return router;
@@ -74,6 +84,17 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
   router.post('/jobs/work/:id/cancel', (request, response) => {
     queue.cancel(request.params.id);
     response.status(202).end();
+  });
+}
+
+function cameraRoutes(router: Router, services: Services, queue: WorkQueue): void {
+  router.get('/camera', (_request, response) => {
+    response.json(shootMenu());
+  });
+  router.post('/camera/shoot', (request, response) => {
+    const job = queueShoot(services, shootOrderSchema.parse(request.body));
+    queue.wake();
+    response.status(201).json(job);
   });
 }
 

@@ -1,7 +1,9 @@
 // The command line.
 import { Command } from 'commander';
 import { inspectCommand, mergeCommand, type CommonOptions } from './commands';
+import { evaluateCommand, type EvaluateOptions } from './evaluate';
 import { reportFailure } from './output';
+import { shootCommand, type ShootOptions } from './shoot';
 
 const program = new Command('blendrak')
   .description('Checks merged focus stacks, traces defects to their frames and repairs them with masks.')
@@ -29,6 +31,46 @@ program
   .description('inspect a merge against its frames')
   .action(async (folder: string, options: CommonOptions & { merge: string; report: string }) => {
     process.exitCode = await inspectCommand(folder, options);
+  });
+
+program
+  .command('shoot')
+  .argument('<folder>', 'new or empty folder for the frames')
+  .requiredOption('--subject <subject>', 'gear-train, signal-flags, cove, tower, lamp-room or tower-nested')
+  .option('--seed <number>', 'layout, light and motion follow from it (fresh when left away)')
+  .option('--size <px>', 'longer side of a frame', '3000')
+  .option('--frames <number>', 'focus distances, exposures, or columns of a panorama')
+  .option('--step <number>', 'dioptres (stack), EV (bracket) or overlap as a share (panorama) between frames')
+  .option('--rows <number>', 'rows of a panorama')
+  .option('--focal-length <mm>')
+  .option('--aperture <f-number>')
+  .option('--iso <number>')
+  .option('--wind <number>', '0 calm, 1 fresh breeze, 2 strong')
+  .option('--hand', 'hold the camera by hand instead of on a tripod')
+  .option('--pupil-offset <mm>', 'from the turning axis to the entrance pupil')
+  .option('--uncorrected', 'leave distortion, vignetting and lateral colour in the files')
+  .option('--dust <number>', 'specks on the sensor')
+  .option('--format <format>', 'jpeg, png or tiff', 'jpeg')
+  .option('--bits <bits>', '8 or 16 (JPEG holds 8)', '8')
+  .option('--separator', 'end the set with a frame of the hand')
+  .option('--merge', 'also compose a merge made elsewhere with defects, and the truth about it, in FOLDER/merge')
+  .option('--json-progress', 'print progress as JSON lines')
+  .description('photograph a set with the simulated camera')
+  .action(async (folder: string, options: ShootOptions) => {
+    process.exitCode = await shootCommand(folder, options);
+  });
+
+program
+  .command('evaluate')
+  .option('--kinds <kinds>', 'kinds of set, separated by commas', 'focus-stack,panorama,bracket')
+  .option('--scenes <number>', 'scenes of each kind', '3')
+  .option('--size <px>', 'longer side of a frame', '1200')
+  .option('--seed <number>', 'first seed (fresh when left away)')
+  .option('--report <file>', 'also write the figures here (JSON)')
+  .option('--keep <folder>', 'keep frames, merges, truth and reports here')
+  .description('measure the product on freshly rendered scenes')
+  .action(async (options: EvaluateOptions) => {
+    process.exitCode = await evaluateCommand(options);
   });
 
 for (const [name, demo] of [

@@ -4,5 +4,5 @@ export { ACCEPTED_FILES, decodePicture, fileLimitBytes, inspectPicture, type Pic
 export { readExif } from './readExif';
 export { createTileFile, openTileFile, TILE_PX, tileLayout, type TileFile, type TileHeader } from './tileFile';
 export { buildPyramid } from './buildPyramid';
-export { tiffBuffer, writeTiff } from './writeTiff';
+export { tiffBuffer, writeTiff, type TiffSettings } from './writeTiff';
 export { convertTiff } from './convertTiff';

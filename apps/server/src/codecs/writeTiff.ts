@@ -2,7 +2,22 @@
 import { closeSync, openSync, writeSync } from 'node:fs';
 import type { PixelBlock } from '@blendrak/core/kernels';
 
-const TYPE = { short: 3, long: 4, rational: 5, undefined: 7 } as const;
+const TYPE = { ascii: 2, short: 3, long: 4, rational: 5, undefined: 7 } as const;
+
+/** Camera settings for the file's Exif directory. */
+export interface TiffSettings {
+  readonly make: string;
+  readonly model: string;
+  readonly lens: string;
+  /** "YYYY:MM:DD hh:mm:ss", as Exif writes it. */
+  readonly takenAt: string;
+  readonly exposureS: number;
+  readonly fNumber: number;
+  readonly focalLengthMm: number;
+  readonly iso: number;
+  /** Left out when at infinity. */
+  readonly focusDistanceM: number | null;
+}
 const CLASSIC_LIMIT_BYTES = 4_200_000_000;
 
 /**
@@ -17,6 +32,7 @@ export function writeTiff(
   bits: 8 | 16,
   icc: Buffer | null,
   readRows: (y: number, rows: number) => PixelBlock,
+  settings: TiffSettings | null = null,
 ): void {
   const rowBytes = width * 3 * (bits / 8);
   if (rowBytes * height > CLASSIC_LIMIT_BYTES) {
@@ -24,7 +40,7 @@ export function writeTiff(
   }
   const rowsPerStrip = Math.max(1, Math.floor(4_000_000 / rowBytes));
   const strips = Math.ceil(height / rowsPerStrip);
-  const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, rowBytes);
+  const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, rowBytes, settings);
   const fd = openSync(path, 'w');
   try {
     writeSync(fd, header);
@@ -55,15 +71,18 @@ function makeHeader(
   rowsPerStrip: number,
   strips: number,
   rowBytes: number,
+  settings: TiffSettings | null = null,
 ): { header: Buffer; dataOffset: number } {
-  const entries = icc ? 14 : 13;
+  const entries = 13 + (icc ? 1 : 0) + (settings ? 3 : 0);
   const extra = 8 + 2 + entries * 12 + 4;
   const bitsAt = extra;
   const resolutionAt = bitsAt + 8;
   const offsetsAt = resolutionAt + 16;
   const countsAt = offsetsAt + strips * 4;
   const iccAt = countsAt + strips * 4;
-  const dataOffset = Math.ceil((iccAt + (icc?.length ?? 0)) / 16) * 16;
+  const exifAt = Math.ceil((iccAt + (icc?.length ?? 0)) / 2) * 2;
+  const exif = settings ? exifDirectory(settings, exifAt) : null;
+  const dataOffset = Math.ceil((exifAt + (exif?.data.length ?? 0)) / 16) * 16;
   const b = Buffer.alloc(dataOffset);
   b.write('II', 0, 'latin1');
   b.writeUInt16LE(42, 2);
@@ -83,6 +102,10 @@ function makeHeader(
   entry(258, TYPE.short, 3, bitsAt);
   entry(259, TYPE.short, 1, 1);
   entry(262, TYPE.short, 1, 2);
+  if (settings && exif) {
+    entry(271, TYPE.ascii, settings.make.length + 1, exif.makeAt);
+    entry(272, TYPE.ascii, settings.model.length + 1, exif.modelAt);
+  }
   entry(273, TYPE.long, strips, strips === 1 ? dataOffset : offsetsAt);
   entry(274, TYPE.short, 1, 1);
   entry(277, TYPE.short, 1, 3);
@@ -91,6 +114,7 @@ function makeHeader(
   entry(282, TYPE.rational, 1, resolutionAt);
   entry(283, TYPE.rational, 1, resolutionAt + 8);
   entry(296, TYPE.short, 1, 2);
+  if (exif) entry(34665, TYPE.long, 1, exifAt);
   if (icc) entry(34675, TYPE.undefined, icc.length, iccAt);
   for (let c = 0; c < 3; c++) b.writeUInt16LE(bits, bitsAt + 2 * c);
   for (const k of [0, 8]) {
@@ -102,5 +126,54 @@ function makeHeader(
     b.writeUInt32LE(Math.min(rowsPerStrip, height - s * rowsPerStrip) * rowBytes, countsAt + 4 * s);
   }
   icc?.copy(b, iccAt);
+  exif?.data.copy(b, exifAt);
   return { header: b, dataOffset };
+}
+
+/** The Exif directory (TIFF 6.0 layout, tags after Exif 2.32) with its values, placed at an offset of the file. */
+function exifDirectory(s: TiffSettings, at: number): { data: Buffer; makeAt: number; modelAt: number } {
+  const rationals: [tag: number, value: number, denominator: number][] = [
+    [33434, s.exposureS, 1_000_000],
+    [33437, s.fNumber, 10],
+  ];
+  if (s.focusDistanceM !== null) rationals.push([37382, s.focusDistanceM, 10_000]);
+  rationals.push([37386, s.focalLengthMm, 10]);
+  const texts: [tag: number, text: string][] = [
+    [36867, s.takenAt],
+    [42036, s.lens],
+  ];
+  const entries = rationals.length + texts.length + 1;
+  const valuesAt = 2 + entries * 12 + 4;
+  const textBytes = [s.make, s.model, ...texts.map(([, t]) => t)].reduce((n, t) => n + Math.max(5, t.length + 1), 0);
+  const data = Buffer.alloc(valuesAt + rationals.length * 8 + textBytes);
+  let room = valuesAt;
+  const putText = (text: string): number => {
+    // Texts of up to four bytes would belong into the entry itself: they are padded beyond that instead.
+    const from = room;
+    data.write(text, from, 'latin1');
+    room += Math.max(5, text.length + 1);
+    return at + from;
+  };
+  const rows: [tag: number, type: number, count: number, value: number][] = rationals.map(
+    ([tag, value, denominator]) => {
+      const from = room;
+      data.writeUInt32LE(Math.round(value * denominator), from);
+      data.writeUInt32LE(denominator, from + 4);
+      room += 8;
+      return [tag, TYPE.rational, 1, at + from];
+    },
+  );
+  rows.push([34855, TYPE.short, 1, s.iso]);
+  for (const [tag, text] of texts) rows.push([tag, TYPE.ascii, text.length + 1, putText(text)]);
+  rows.sort((a, b) => a[0] - b[0]);
+  data.writeUInt16LE(rows.length, 0);
+  rows.forEach(([tag, type, count, value], i) => {
+    const to = 2 + i * 12;
+    data.writeUInt16LE(tag, to);
+    data.writeUInt16LE(type, to + 2);
+    data.writeUInt32LE(count, to + 4);
+    if (type === TYPE.short) data.writeUInt16LE(value, to + 8);
+    else data.writeUInt32LE(value, to + 8);
+  });
+  return { data, makeAt: putText(s.make), modelAt: putText(s.model) };
 }

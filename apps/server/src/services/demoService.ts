@@ -1,51 +1,59 @@
-// Work `demo`: the simulated camera delivers a focus stack and a merge made elsewhere, as if from a card.
-import { rmSync } from 'node:fs';
-import { basename, join } from 'node:path';
-import { z } from 'zod';
-import { newId, type Services } from './context';
-import { takeFolder } from './intakeService';
-import { startProcess } from './processService';
-import { shootDemoStack } from './camera/simulatedCamera';
+// The demo jobs: one set of each kind, photographed at first start, each with a merge made elsewhere.
+import type { ShootOrder, ShootSubject } from '@blendrak/contract';
+import { shootMenu } from './camera';
+import type { Services } from './context';
+import { queueShoots } from './shootService';
 
-const payloadSchema = z.strictObject({
-  seed: z.number().int(),
-  width: z.number().int(),
-  height: z.number().int(),
-  frames: z.number().int(),
-});
+/** The set that is ready first: small, so that there is something to look at within a minute. */
+export const FIRST_DEMO = 'Signal flags and rope splice, Kestrel Point';
+export const MAIN_DEMO = 'Signal lamp gear train, Kestrel Point';
 
-export const DEMO_JOB_NAME = 'Signal lamp gear train, Kestrel Point';
-
-/** Size of the demo; smaller for tests. */
-function demoSize(): z.infer<typeof payloadSchema> {
-  const width = Number(process.env['BLENDRAK_DEMO_WIDTH'] ?? 4000);
-  return { seed: 5, width, height: Math.round((width * 3) / 4 / 4) * 4, frames: 10 };
+interface Demo {
+  readonly name: string;
+  readonly subject: ShootSubject;
+  readonly seed: number;
+  readonly frames: number;
+  /** Longer side as a share of the demo's size. */
+  readonly size: number;
 }
 
-/** Queues the demo job once: a data folder that has had it does not get it again. */
-export function queueDemo({ storage }: Services): void {
-  if (storage.jobs.list().length > 0) return;
-  const id = newId();
-  storage.transaction(() => {
-    storage.jobs.insert({ id, name: DEMO_JOB_NAME, kind: 'focus-stack', created_at: new Date().toISOString() });
-    storage.work.insert(newId(), id, 'demo', demoSize());
+const DEMOS: readonly Demo[] = [
+  { name: FIRST_DEMO, subject: 'signal-flags', seed: 12, frames: 7, size: 0.35 },
+  { name: 'Lamp room with bright windows', subject: 'lamp-room', seed: 6, frames: 3, size: 0.6 },
+  { name: 'The cove from the railing', subject: 'cove', seed: 4, frames: 4, size: 0.6 },
+  { name: 'The tower, sky blended first', subject: 'tower-nested', seed: 9, frames: 2, size: 0.6 },
+  { name: MAIN_DEMO, subject: 'gear-train', seed: 5, frames: 10, size: 1 },
+];
+
+/** Longer side of the largest demo frames, px; smaller for tests. */
+function demoWidth(): number {
+  return Number(process.env['BLENDRAK_DEMO_WIDTH'] ?? 4000);
+}
+
+/** The demo sets; BLENDRAK_DEMO names the subjects wanted, for tests that cannot wait for all. */
+function wantedDemos(): readonly Demo[] {
+  const wanted = process.env['BLENDRAK_DEMO']?.split(',');
+  return wanted ? DEMOS.filter((d) => wanted.includes(d.subject)) : DEMOS;
+}
+
+/** Queues the demo jobs once: a data folder that has had jobs does not get them again. */
+export function queueDemo(services: Services): void {
+  if (services.storage.jobs.list().length > 0) return;
+  const menu = shootMenu();
+  const orders = wantedDemos().map((demo): ShootOrder => {
+    const { settings } = menu.find((m) => m.subject === demo.subject)!;
+    return {
+      name: demo.name,
+      subject: demo.subject,
+      seed: demo.seed,
+      frames: demo.frames,
+      longSidePx: Math.max(320, Math.round(demoWidth() * demo.size)),
+      settings,
+      format: 'jpeg',
+      bits: 8,
+      separator: false,
+      mergeElsewhere: true,
+    };
   });
-}
-
-export async function makeDemo(
-  services: Services,
-  jobId: string,
-  payload: unknown,
-  onProgress: (share: number, message: string) => void,
-  signal: AbortSignal,
-): Promise<void> {
-  const options = payloadSchema.parse(payload);
-  const folder = join(services.storage.folder.root, 'demo', jobId);
-  // A killed run left some pictures in the job: they are taken out and delivered anew.
-  for (const picture of services.storage.pictures.listByJob(jobId)) services.storage.pictures.remove(picture.id);
-  rmSync(folder, { recursive: true, force: true });
-  const stack = await shootDemoStack(folder, options, onProgress, signal);
-  await takeFolder(services, jobId, folder, basename(stack.merge));
-  startProcess(services, jobId, 'auto');
-  onProgress(1, 'delivered');
+  queueShoots(services, orders);
 }

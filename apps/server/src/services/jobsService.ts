@@ -1,12 +1,12 @@
 // Jobs as the interface lists and opens them.
-import type { Job, JobSummary, Picture } from '@blendrak/contract';
-import { mergeBody, pictureInfo, removeFiles, type PictureRow } from '../storage';
+import type { Job, JobSummary, MergeKind, Picture } from '@blendrak/contract';
+import { mergeBody, pictureInfo, removeFiles, type JobRow, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 
-export function createJob({ storage, events }: Services, name: string): JobSummary {
+export function createJob({ storage, events }: Services, name: string, kind: MergeKind = 'focus-stack'): JobSummary {
   const id = newId();
-  storage.jobs.insert({ id, name, kind: 'focus-stack', created_at: new Date().toISOString() });
+  storage.jobs.insert({ id, name, kind, created_at: new Date().toISOString() });
   events.publish({ jobId: id });
   return summarise(storage, id);
 }
@@ -28,20 +28,22 @@ export function removeJob({ storage, events }: Services, id: string): void {
   events.publish({ jobId: id });
 }
 
-export function requireJob(storage: Services['storage'], id: string): void {
-  if (!storage.jobs.find(id)) throw new RequestError(404, `There is no job ${id}.`);
+export function requireJob(storage: Services['storage'], id: string): JobRow {
+  const row = storage.jobs.find(id);
+  if (!row) throw new RequestError(404, `There is no job ${id}.`);
+  return row;
 }
 
 function summarise(storage: Services['storage'], id: string): JobSummary {
-  const row = storage.jobs.find(id);
-  if (!row) throw new RequestError(404, `There is no job ${id}.`);
+  const row = requireJob(storage, id);
   const pictures = storage.pictures.listByJob(id);
   const merge = storage.merges.latestOf(id);
   const counts = merge ? storage.findings.count(merge.id) : { all_count: 0, open_count: 0 };
   const work = storage.work.listByJob(id);
   const active = work.find((w) => w.status === 'running') ?? work.find((w) => w.status === 'queued');
   const lastMain = work.filter((w) => w.kind !== 'intake').at(-1);
-  const first = pictures.find((p) => p.role === 'frame' && p.status === 'ready');
+  const ready = pictures.filter((p) => p.status === 'ready');
+  const first = ready.find((p) => p.role === 'merge') ?? ready[0];
   return {
     id,
     name: row.name,

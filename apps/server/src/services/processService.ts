@@ -24,7 +24,13 @@ import {
 
 /** Queues the processing of a job. */
 export function startProcess({ storage, events }: Services, jobId: string, reference: string): void {
-  requireJob(storage, jobId);
+  const { kind } = requireJob(storage, jobId);
+  if (kind !== 'focus-stack') {
+    throw new RequestError(
+      409,
+      `A ${kind} can be kept and looked at, but not yet aligned or inspected: a focus stack can.`,
+    );
+  }
   if (storage.work.countActive(jobId, 'process') > 0)
     throw new RequestError(409, 'This job is being processed already.');
   const frames = storage.pictures.listByJob(jobId).filter((p) => p.role === 'frame');

@@ -3,9 +3,9 @@ import { z } from 'zod';
 import type { WorkRow } from '../storage';
 import { type Services } from './context';
 import { RequestError } from '../shared/requestError';
-import { makeDemo } from './demoService';
 import { runIntake } from './intakeService';
 import { runProcess } from './processService';
+import { runShoot } from './shootService';
 
 export interface WorkQueue {
   /** Looks for work; call after queuing some. */
@@ -29,6 +29,9 @@ export function makeWorkQueue(services: Services): WorkQueue {
     if (row.kind === 'intake') return kinds.filter((k) => k === 'intake').length < pool.threads;
     // Files of the same job that are still being read come first; one big piece of work at a time.
     if (row.kind === 'process' && storage.work.countActive(row.job_id, 'intake') > 0) return false;
+    // The camera can wait: a set that somebody wants to look at is worked on first.
+    if (row.kind === 'shoot' && storage.work.queued().some((w) => w.kind !== 'shoot')) return false;
+    if (row.kind === 'shoot' && kinds.includes('process')) return false;
     return !kinds.includes(row.kind);
   };
 
@@ -76,8 +79,8 @@ export function makeWorkQueue(services: Services): WorkQueue {
         return runIntake(services, intakePayload.parse(payload).pictureId, signal);
       case 'process':
         return runProcess(services, row.job_id, processPayload.parse(payload).reference, onProgress, signal);
-      case 'demo':
-        return makeDemo(services, row.job_id, payload, onProgress, signal);
+      case 'shoot':
+        return runShoot(services, row.job_id, payload, onProgress, signal);
     }
   };
 

@@ -43,6 +43,7 @@ export function openStorage(root: string): Storage {
 }
 
 export { removeFiles, type DataFolder } from './dataFolder';
+export type { JobRow } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow } from './tables/merges';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';
 export { toWork, type WorkRow } from './tables/work';

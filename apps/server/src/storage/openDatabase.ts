@@ -1,11 +1,12 @@
 // The database file and its migrations: numbered, forward only.
 import Database from 'better-sqlite3';
 import start from './migrations/0001_start.sql';
+import shoot from './migrations/0002_shoot.sql';
 
 export type Db = Database.Database;
 
 /** Migrations in order; index + 1 is the version they lead to. */
-export const MIGRATIONS: readonly string[] = [start];
+export const MIGRATIONS: readonly string[] = [start, shoot];
 
 /**
  * Opens (or creates) a database and brings it to the newest version.

@@ -85,3 +85,21 @@ it('files no row names are swept at the start, files that rows name stay', () =>
   expect(existsSync(join(again.folder.incoming, 'upload'))).toBe(false);
   again.close();
 });
+
+it('the camera’s work under its old name is given up when it was still waiting, and kept when it was done', () => {
+  const file = join(path, 'demo.sqlite');
+  const old = openDatabase(file, 1);
+  old.prepare("INSERT INTO jobs (id, name, created_at) VALUES ('j', 'Demo', '2026-01-01')").run();
+  const insert = old.prepare(
+    "INSERT INTO work (id, job_id, kind, payload, status, seq) VALUES (?, 'j', 'demo', '{}', ?, 1)",
+  );
+  insert.run('waiting', 'queued');
+  insert.run('past', 'done');
+  old.close();
+  const db = openDatabase(file);
+  expect(db.prepare('SELECT id, kind, status FROM work ORDER BY id').all()).toEqual([
+    { id: 'past', kind: 'shoot', status: 'done' },
+    { id: 'waiting', kind: 'shoot', status: 'cancelled' },
+  ]);
+  db.close();
+});

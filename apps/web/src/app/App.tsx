@@ -5,6 +5,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { SnackbarProvider } from 'notistack';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { BenchScreen } from '../features/bench/BenchScreen';
+import { CameraScreen } from '../features/camera/CameraScreen';
 import { JobsScreen } from '../features/jobs/JobsScreen';
 import { AlignmentScreen } from '../features/set/AlignmentScreen';
 import { FramesScreen } from '../features/set/FramesScreen';
@@ -30,6 +31,7 @@ export function App() {
               <Route element={<Frame />}>
                 <Route index element={<Navigate to="/jobs" replace />} />
                 <Route path="jobs" element={<JobsScreen />} />
+                <Route path="camera" element={<CameraScreen />} />
                 <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />
                 <Route path="jobs/:jobId/bench" element={<BenchScreen />} />

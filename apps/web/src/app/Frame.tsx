@@ -34,10 +34,26 @@ export function Frame() {
           Blendrak
         </Typography>
         <JobRail />
+        <CameraLink />
       </Box>
       <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
         <Outlet />
       </Box>
+    </Box>
+  );
+}
+
+/** The way to the simulated camera, from everywhere outside a job. */
+function CameraLink() {
+  const { jobId } = useParams();
+  if (jobId) return null;
+  return (
+    <Box
+      component={NavLink}
+      to="/camera"
+      sx={{ ml: 'auto', color: GREY.quiet, px: 1, py: 0.5, '&.active': { color: GREY.text, textDecoration: 'none' } }}
+    >
+      Simulated camera
     </Box>
   );
 }

@@ -7,12 +7,15 @@ import {
   mergeSchema,
   probeSchema,
   problemSchema,
+  shootMenuSchema,
   type Decision,
   type Finding,
   type Job,
   type JobSummary,
   type Merge,
   type Probe,
+  type ShootMenu,
+  type ShootOrder,
   type StrokeRecord,
 } from '@blendrak/contract';
 
@@ -55,6 +58,8 @@ export const api = {
   jobs: (): Promise<JobSummary[]> => askFor(z.array(jobSummarySchema), '/api/jobs'),
   job: (id: string): Promise<Job> => askFor(jobSchema, `/api/jobs/${id}`),
   createJob: (name: string): Promise<JobSummary> => askFor(jobSummarySchema, '/api/jobs', json('POST', { name })),
+  camera: (): Promise<ShootMenu> => askFor(shootMenuSchema, '/api/camera'),
+  shoot: (order: ShootOrder): Promise<JobSummary> => askFor(jobSummarySchema, '/api/camera/shoot', json('POST', order)),
   removeJob: (id: string) => ask(`/api/jobs/${id}`, { method: 'DELETE' }),
   uploadFile: (jobId: string, file: File, role: 'frame' | 'merge') => {
     const form = new FormData();

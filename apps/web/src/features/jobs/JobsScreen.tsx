@@ -1,4 +1,4 @@
-// All jobs: thumbnail, kind, stage, open findings; a new job; the demo job as it arrives.
+// All jobs: thumbnail, kind, stage, open findings; a new job; what the simulated camera delivers.
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -13,6 +13,7 @@ import { Link, useNavigate } from 'react-router';
 import type { JobSummary } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, tileUrl, wordsOf } from '../../shared/api';
+import { canInspect, KIND_WORDS } from '../../shared/kinds';
 import { KEYS, useJobs } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 
@@ -29,7 +30,8 @@ export function JobsScreen() {
         {jobs.isError && <Typography color="error">{wordsOf(jobs.error)}</Typography>}
         {jobs.data?.length === 0 && (
           <Typography color="text.secondary" sx={{ py: 6, textAlign: 'center' }}>
-            No jobs yet. Name one above, then drop the frames of a focus stack into it.
+            No jobs yet. Name one above, then drop the frames of a focus stack into it, or let the simulated camera take
+            some.
           </Typography>
         )}
         <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0, borderTop: `1px solid ${GREY.rule}` }}>
@@ -91,7 +93,7 @@ function JobRow({ job }: { job: JobSummary }) {
           {job.name}
         </Typography>
         <Typography variant="body2" color="text.secondary">
-          Focus stack, {job.frames} {job.frames === 1 ? 'frame' : 'frames'}
+          {KIND_WORDS[job.kind]}, {job.frames} {job.frames === 1 ? 'frame' : 'frames'}
           {job.mergeFile ? ` · ${job.mergeFile}` : ''}
         </Typography>
       </Box>
@@ -118,6 +120,7 @@ function Thumbnail({ job }: { job: JobSummary }) {
 }
 
 function Verdict({ job }: { job: JobSummary }) {
+  if (!canInspect(job.kind)) return <Typography color="text.secondary">To look at; not inspected yet</Typography>;
   if (!job.mergeId)
     return <Typography color="text.secondary">{job.frames ? 'Frames in, not merged yet' : 'Empty'}</Typography>;
   if (job.allFindings === 0) return <Typography color="success.main">Nothing to report</Typography>;

@@ -8,6 +8,7 @@ import { useNavigate, useParams } from 'react-router';
 import type { Job } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
+import { canInspect, KIND_WORDS } from '../../shared/kinds';
 import { useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { DropBox } from './DropBox';
@@ -89,6 +90,17 @@ function StartPanel({ job }: { job: Job }) {
   const ready = job.pictures.filter((p) => p.role === 'frame' && p.status === 'ready').length;
   const main = job.work.filter((w) => w.kind !== 'intake').at(-1);
   const active = main && (main.status === 'running' || main.status === 'queued');
+  if (!canInspect(job.summary.kind)) {
+    return (
+      <Box sx={{ mt: 'auto', pt: 2, borderTop: `1px solid ${GREY.rule}` }}>
+        {main && main.status !== 'done' && <WorkProgress work={main} />}
+        <Typography variant="body2" color="text.secondary">
+          {KIND_WORDS[job.summary.kind]}s can be kept and looked at here; Blendrak aligns and inspects focus stacks so
+          far.
+        </Typography>
+      </Box>
+    );
+  }
   const imported = job.pictures.some((p) => p.role === 'merge' && p.status === 'ready');
   return (
     <Box

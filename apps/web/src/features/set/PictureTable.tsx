@@ -68,7 +68,14 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
     <TableRow hover>
       <TableCell sx={{ width: 64 }}>
         {picture.status === 'ready' && (
-          <img src={tileUrl(`p-${picture.id}`, 'full', '!96,64', 1)} alt="" height={32} style={{ display: 'block' }} />
+          <a href={tileUrl(`p-${picture.id}`, 'full', '!2400,2400', 1)} target="_blank" rel="noreferrer">
+            <img
+              src={tileUrl(`p-${picture.id}`, 'full', '!144,96', 1)}
+              alt={`Show ${picture.fileName} large`}
+              height={48}
+              style={{ display: 'block' }}
+            />
+          </a>
         )}
       </TableCell>
       <TableCell>{picture.fileName}</TableCell>
@@ -90,9 +97,7 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
           </TableCell>
           <TableCell sx={{ fontFamily: MONO }}>{exposureWords(picture)}</TableCell>
           <TableCell sx={{ fontFamily: MONO }}>{exif?.focalLengthMm ? `${exif.focalLengthMm} mm` : '–'}</TableCell>
-          <TableCell sx={{ fontFamily: MONO }}>
-            {exif?.focusDistanceM ? `${(exif.focusDistanceM * 1000).toFixed(0)} mm` : '–'}
-          </TableCell>
+          <TableCell sx={{ fontFamily: MONO }}>{focusWords(picture)}</TableCell>
         </>
       )}
       <TableCell align="right">
@@ -106,6 +111,13 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
       </TableCell>
     </TableRow>
   );
+}
+
+function focusWords({ exif }: Picture): string {
+  if (!exif?.focusDistanceM) return '–';
+  return exif.focusDistanceM < 1
+    ? `${(exif.focusDistanceM * 1000).toFixed(0)} mm`
+    : `${exif.focusDistanceM.toFixed(1)} m`;
 }
 
 function exposureWords({ exif }: Picture): string {

@@ -1,0 +1,159 @@
+// `blendrak evaluate`: fresh scenes through the same commands a user has, scored against what the camera knows.
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { reportSchema, type MergeKind, type Report } from '@blendrak/contract';
+import { InputError } from '../codecs';
+import { freshCommission, openCamera, type CameraPool } from '../services/camera';
+import {
+  addFaulty,
+  alignmentErrors,
+  emptyTally,
+  evaluationRecord,
+  evaluationTable,
+  makeScene,
+  ownMergeSimilarity,
+  scoreReport,
+  type EvaluationScene,
+  type KindTally,
+} from '../services/camera/evaluate';
+import { inspectCommand, mergeCommand } from './commands';
+import { EXIT } from './output';
+
+export interface EvaluateOptions {
+  readonly kinds: string;
+  readonly scenes: string;
+  readonly size: string;
+  readonly seed?: string;
+  readonly report?: string;
+  readonly keep?: string;
+}
+
+const KINDS: readonly MergeKind[] = ['focus-stack', 'panorama', 'bracket'];
+
+function wholeNumber(name: string, text: string, low: number, high: number): number {
+  const value = Number(text);
+  if (Number.isInteger(value) && value >= low && value <= high) return value;
+  throw new InputError(name, `"${text}" cannot be used`, `a whole number from ${low} to ${high}`);
+}
+
+function kindsOf(text: string): MergeKind[] {
+  return text.split(',').map((word) => {
+    const kind = KINDS.find((k) => k === word.trim());
+    if (!kind) throw new InputError('--kinds', `there is no kind "${word}"`, KINDS.join(', '));
+    return kind;
+  });
+}
+
+/** Renders, runs and scores; prints the table. */
+export async function evaluateCommand(options: EvaluateOptions): Promise<number> {
+  const kinds = kindsOf(options.kinds);
+  const scenes = wholeNumber('--scenes', options.scenes, 1, 1000);
+  const size = wholeNumber('--size', options.size, 400, 12000);
+  const seed = wholeNumber('--seed', options.seed ?? String(Date.now() % 1_000_000), 0, 2 ** 31 - 1);
+  process.stdout.write(`seed ${seed}: ${scenes} scenes of each kind, frames of ${size} px\n`);
+  const root = await mkdtemp(join(process.env['BLENDRAK_TMP'] ?? tmpdir(), 'blendrak-evaluate-'));
+  const camera = openCamera();
+  const evaluation = new Map<MergeKind, KindTally>();
+  try {
+    for (const kind of kinds) {
+      const tally = emptyTally();
+      evaluation.set(kind, tally);
+      for (let s = 0; s < scenes; s++) {
+        const folder = join(options.keep ?? root, `${kind}-${seed + s}`);
+        await evaluateScene(camera, kind, seed + s, size, folder, tally);
+        if (!options.keep) await rm(folder, { recursive: true, force: true });
+        process.stderr.write(`${kind}: ${s + 1} of ${scenes} scenes\n`);
+      }
+    }
+  } finally {
+    await camera.close();
+    await rm(root, { recursive: true, force: true });
+  }
+  process.stdout.write(`\n${evaluationTable(evaluation)}`);
+  if (options.report) {
+    const record = {
+      format: 'blendrak-evaluation',
+      version: 1,
+      seed,
+      scenes,
+      size,
+      kinds: evaluationRecord(evaluation),
+    };
+    await writeFile(options.report, `${JSON.stringify(record, null, 1)}\n`);
+  }
+  return EXIT.clean;
+}
+
+async function evaluateScene(
+  camera: CameraPool,
+  kind: MergeKind,
+  seed: number,
+  size: number,
+  folder: string,
+  tally: KindTally,
+): Promise<void> {
+  const scene = await timed(tally, 'render', () => makeScene(camera, freshCommission(kind, seed, size), folder));
+  tally.scenes += 1;
+  tally.megapixels += (scene.plan.canvas.width * scene.plan.canvas.height) / 1e6;
+  const faulty = await inspected(scene, kind, scene.faulty, join(folder, 'faulty.json'), tally);
+  const clean = await inspected(scene, kind, scene.clean, join(folder, 'clean.json'), tally);
+  const nothing: Pick<Report, 'findings' | 'merge'> = { findings: [], merge: { file: '', width: 1, height: 1 } };
+  // What could not be inspected found nothing.
+  addFaulty(tally, scoreReport(faulty ?? nothing, scene.scored.faulty));
+  if (clean) tally.falseInClean += scoreReport(clean, scene.scored.clean).falseAlarms.length;
+  if (faulty) tally.alignmentPx.push(...alignmentErrors(scene, faulty));
+  await mergeOwn(camera, scene, kind, folder, tally);
+  tally.refusals.set('automatic repair', 'the command is not built yet');
+}
+
+async function inspected(
+  scene: EvaluationScene,
+  kind: MergeKind,
+  merge: string,
+  report: string,
+  tally: KindTally,
+): Promise<Report | null> {
+  return asked(tally, 'inspection', async () => {
+    await timed(tally, 'inspect', () => inspectCommand(scene.frames, { merge, report, kind }));
+    return reportSchema.parse(JSON.parse(await readFile(report, 'utf8')));
+  });
+}
+
+async function mergeOwn(
+  camera: CameraPool,
+  scene: EvaluationScene,
+  kind: MergeKind,
+  folder: string,
+  tally: KindTally,
+): Promise<void> {
+  const out = join(folder, 'own.tif');
+  const path = join(folder, 'own.json');
+  await asked(tally, 'own merge', async () => {
+    await timed(tally, 'merge', () => mergeCommand(scene.frames, { out, report: path, kind }));
+    const report = reportSchema.parse(JSON.parse(await readFile(path, 'utf8')));
+    // A merge of a set that lacks a slice cannot come near the ideal: that says nothing of the merging.
+    if (scene.kept.length === scene.plan.frames.length)
+      tally.mergeSimilarity.push(await ownMergeSimilarity(camera, scene, out, report, folder));
+  });
+}
+
+/** What the product refuses to do is part of the result, not a failure of the evaluation. */
+async function asked<T>(tally: KindTally, step: string, work: () => Promise<T>): Promise<T | null> {
+  try {
+    return await work();
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    tally.refusals.set(step, error.message);
+    return null;
+  }
+}
+
+async function timed<T>(tally: KindTally, step: keyof KindTally['seconds'], work: () => Promise<T>): Promise<T> {
+  const start = performance.now();
+  try {
+    return await work();
+  } finally {
+    tally.seconds[step] += (performance.now() - start) / 1000;
+  }
+}

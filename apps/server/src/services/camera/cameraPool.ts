@@ -1,0 +1,29 @@
+// The threads of the simulated camera.
+import { fileURLToPath } from 'node:url';
+import Piscina from 'piscina';
+import type { CameraTasks } from './cameraWorker';
+
+export interface CameraPool {
+  readonly threads: number;
+  run<K extends keyof CameraTasks>(
+    name: K,
+    request: Parameters<CameraTasks[K]>[0],
+    signal?: AbortSignal,
+  ): Promise<Awaited<ReturnType<CameraTasks[K]>>>;
+  close(): Promise<void>;
+}
+
+/** Two threads by default: the camera must leave room for the rest on a small machine. */
+export function openCamera(threads = 2): CameraPool {
+  const pool = new Piscina({
+    // Tests run from the sources: they name the built worker by BLENDRAK_CAMERA.
+    filename: process.env['BLENDRAK_CAMERA'] ?? fileURLToPath(new URL('./cameraWorker.js', import.meta.url)),
+    minThreads: 1,
+    maxThreads: threads,
+  });
+  return {
+    threads,
+    run: (name, request, signal) => pool.run({ name, request }, signal ? { signal } : {}) as never,
+    close: () => pool.destroy(),
+  };
+}

@@ -1,0 +1,251 @@
+// What the threads of the simulated camera do, one function per task. A task is a pure function of its request and files.
+import { readFileSync, writeFileSync } from 'node:fs';
+import sharp from 'sharp';
+import type { Region } from '@blendrak/core/image';
+import {
+  cellDifference,
+  seedRecipes,
+  settleTruth,
+  surveyOf,
+  withFrames,
+  composeRegion,
+  planSet,
+  skyShare,
+  surveyRegion,
+  takeFrame,
+  withHand,
+  placeFrame,
+  type Assignment,
+  type CellFacts,
+  type FaultPlan,
+  type MergeTruth,
+  type SeededRecipes,
+  type FrameSource,
+  type Recipe,
+  type SetPlan,
+  type Shot,
+} from '@blendrak/scene';
+import { writeTiff, type TiffSettings } from '../../codecs';
+import { readRaw, writeRaw, type RawPicture } from './rawFile';
+import { exifOf } from './shotSettings';
+
+export type FileFormat = 'jpeg' | 'png' | 'tiff';
+
+export interface ExposeTask {
+  readonly assignment: Assignment;
+  readonly shot: number;
+  /** Show a hand in front of the lens: the separator frame. */
+  readonly hand: boolean;
+  /** Sharp and without noise: the picture a perfect frame would be. */
+  readonly ideal: boolean;
+  readonly region: Region;
+  readonly out: RawPicture;
+}
+
+export interface DevelopTask {
+  readonly raw: RawPicture;
+  readonly out: string;
+  readonly format: FileFormat;
+  readonly settings: TiffSettings;
+}
+
+export interface BlendTask {
+  readonly assignment: Assignment;
+  readonly source: FrameSource;
+  readonly ground: RawPicture;
+  readonly sky: RawPicture;
+  readonly region: Region;
+  readonly out: RawPicture;
+}
+
+export interface SurveyTask {
+  readonly assignment: Assignment;
+  readonly frames: readonly RawPicture[];
+  readonly region: Region;
+}
+
+export interface SeedTask {
+  readonly assignment: Assignment;
+  /** Facts of all frames that were shot, on shared memory. */
+  readonly facts: CellFacts;
+  readonly kept: readonly number[];
+  readonly faults: FaultPlan;
+  readonly seed: number;
+  readonly subtle: number;
+}
+
+export interface SettleTask extends Pick<SeedTask, 'assignment' | 'facts' | 'kept'> {
+  readonly recipes: SeededRecipes;
+  /** Mean squared difference of the faulty from the clean merge per cell. */
+  readonly difference: Float32Array;
+}
+
+export interface ComposeTask {
+  readonly assignment: Assignment;
+  /** Delivered frames that are at hand, by their number in the plan, and their pictures. */
+  readonly kept: readonly number[];
+  readonly frames: readonly RawPicture[];
+  readonly recipes: readonly [clean: Recipe, faulty: Recipe];
+  readonly region: Region;
+  readonly out: readonly [clean: RawPicture, faulty: RawPicture];
+}
+
+// Blocks of this size keep a task's memory small whatever the size of the picture.
+const BLOCK_PX = 512;
+
+function blocksOf(region: Region): Region[] {
+  const out: Region[] = [];
+  for (let y = region.y; y < region.y + region.height; y += BLOCK_PX) {
+    for (let x = region.x; x < region.x + region.width; x += BLOCK_PX) {
+      out.push({
+        x,
+        y,
+        width: Math.min(BLOCK_PX, region.x + region.width - x),
+        height: Math.min(BLOCK_PX, region.y + region.height - y),
+      });
+    }
+  }
+  return out;
+}
+
+/** Renders a region of a shot into its raw picture. */
+export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTask): void {
+  const plan = planSet(assignment);
+  const planned = plan.shots[shot]!;
+  const { width, focalPx } = planned.view;
+  const { stage } = plan;
+  const world = hand ? withHand(stage.world, width / focalPx / stage.tangentPerUnit) : stage.world;
+  const still: Shot = {
+    ...planned,
+    focusMm: null,
+    shutterS: 0,
+    shakePx: [0, 0],
+    sensor: { photonNoise: 0, readNoise: 0, dust: [] },
+  };
+  for (const block of blocksOf(region)) {
+    writeRaw(out, block, takeFrame({ ...stage, world }, ideal ? still : planned, block, out.bits));
+  }
+}
+
+/** Turns a raw picture into a file with its settings; a JPEG's losses go back into the raw picture. */
+export async function develop({ raw, out, format, settings }: DevelopTask): Promise<void> {
+  const { width, height, bits } = raw;
+  if (format === 'tiff') {
+    writeTiff(
+      out,
+      width,
+      height,
+      bits,
+      null,
+      (y, rows) => {
+        const { data } = readRaw(raw, { x: 0, y, width, height: rows });
+        return { width, height: rows, data };
+      },
+      settings,
+    );
+    return;
+  }
+  const bytes = readFileSync(raw.path);
+  const pixels = bits === 8 ? bytes : new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2);
+  const image = sharp(pixels, { raw: { width, height, channels: 3 } }).withExif(exifOf(settings));
+  if (format === 'png') {
+    const deep = bits === 16 ? image.toColourspace('rgb16') : image;
+    writeFileSync(out, await deep.png({ compressionLevel: 3 }).toBuffer());
+    return;
+  }
+  const jpeg = await image.jpeg({ quality: 95, chromaSubsampling: '4:4:4' }).toBuffer();
+  writeFileSync(out, jpeg);
+  writeFileSync(raw.path, await sharp(jpeg).raw().toBuffer());
+}
+
+/** Blends a darker sky into the upper part of a frame: the inner merge of a nested set. */
+export function blend({ assignment, source, ground, sky, region, out }: BlendTask): void {
+  const plan = planSet(assignment);
+  const base = plan.shots[source.shot]!;
+  const aligned: SetPlan = { ...plan, frames: [{ shot: source.sky!, sky: null }] };
+  for (const block of blocksOf(region)) {
+    const data = readRaw(ground, block).data.slice();
+    const top = out.bits === 8 ? 255 : 65535;
+    // The sky's own codes, unchanged: a blend of two developed pictures, not of light.
+    const codes = Float32Array.from({ length: top + 1 }, (_, i) => i / top);
+    const placed = placeFrame(aligned, base.view, block, 0, codes, (_, part) => readRaw(sky, part));
+    for (let y = 0; y < block.height; y++) {
+      const share = skyShare(base.view.height, block.y + y + 0.5);
+      if (share === 0 || !placed) continue;
+      for (let x = 0; x < block.width; x++) {
+        const i = y * block.width + x;
+        if (!placed.inside[i]) continue;
+        for (let c = 3 * i; c < 3 * i + 3; c++) {
+          const mixed = data[c]! + share * (placed.rgb[c]! * top - data[c]!);
+          data[c] = Math.min(top, Math.max(0, mixed + 0.5));
+        }
+      }
+    }
+    writeRaw(out, block, data);
+  }
+}
+
+/** Holds all frames against the ideal in a region of the canvas. */
+export function survey({ assignment, frames, region }: SurveyTask): CellFacts {
+  return surveyRegion(planSet(assignment), region, frames[0]!.bits, (k, part) => readRaw(frames[k]!, part));
+}
+
+/** Composes a region of the clean and the faulty merge; returns how they differ per cell. */
+export function compose({ assignment, kept, frames, recipes, region, out }: ComposeTask): Float32Array {
+  const whole = planSet(assignment);
+  const plan: SetPlan = { ...whole, frames: kept.map((k) => whole.frames[k]!) };
+  const pictures = composeRegion(plan, recipes, region, frames[0]!.bits, (k, part) => readRaw(frames[k]!, part));
+  pictures.forEach((picture, m) => {
+    writeRaw(
+      out[m]!,
+      region,
+      Uint16Array.from(picture, (v) => Math.min(65535, Math.max(0, v * 65535 + 0.5))),
+    );
+  });
+  return cellDifference(pictures[0]!, pictures[1]!, region);
+}
+
+/** Drafts a merge with defects; the recipes lie on shared memory. */
+export function seed({ assignment, facts, kept, faults, seed: number, subtle }: SeedTask): SeededRecipes {
+  const survey = withFrames(surveyOf(planSet(assignment), facts), kept);
+  const made = seedRecipes(survey, faults, number, subtle);
+  return { ...made, clean: shareRecipe(made.clean), faulty: shareRecipe(made.faulty) };
+}
+
+/** What is true of the faulty merge, and of the clean one. */
+export function settle({ assignment, facts, kept, recipes, difference }: SettleTask): {
+  truth: MergeTruth;
+  cleanTruth: MergeTruth;
+} {
+  const full = surveyOf(planSet(assignment), facts);
+  const at = withFrames(full, kept);
+  const none = { ...recipes, faulty: recipes.clean, drafts: [] };
+  return {
+    truth: settleTruth(at, full, recipes, difference),
+    cleanTruth: settleTruth(at, full, none, new Float32Array(difference.length)),
+  };
+}
+
+/** A recipe whose arrays all threads read without copying. */
+function shareRecipe(recipe: Recipe): Recipe {
+  const bytes = (a: Uint8Array): Uint8Array => {
+    const out = new Uint8Array(new SharedArrayBuffer(a.byteLength));
+    out.set(a);
+    return out;
+  };
+  const floats = (a: Float32Array): Float32Array => {
+    const out = new Float32Array(new SharedArrayBuffer(a.byteLength));
+    out.set(a);
+    return out;
+  };
+  const [r, g, b] = recipe.gain;
+  return {
+    labels: bytes(recipe.labels),
+    second: bytes(recipe.second),
+    shiftX: floats(recipe.shiftX),
+    shiftY: floats(recipe.shiftY),
+    share: floats(recipe.share),
+    gain: [floats(r), floats(g), floats(b)],
+    edge: recipe.edge,
+  };
+}

@@ -1,0 +1,128 @@
+// Scores of many scenes added up into the table of what the product must reach.
+import { DEFECT_WORDS, type DefectWord } from '@blendrak/contract';
+import type { SetKind } from '@blendrak/scene';
+import type { ReportScore } from './scoreReport';
+
+/** Counts of one defect in one kind of set. */
+export interface DefectTally {
+  seeded: number;
+  found: number;
+  plainSeeded: number;
+  plainFound: number;
+  labelled: number;
+  donorRight: number;
+  repairableRight: number;
+}
+
+/** What was measured in all scenes of a kind. */
+export interface KindTally {
+  scenes: number;
+  megapixels: number;
+  defects: Map<DefectWord, DefectTally>;
+  falseInClean: number;
+  falseInFaulty: number;
+  alignmentPx: number[];
+  mergeSimilarity: number[];
+  seconds: { render: number; inspect: number; merge: number };
+  /** Why the product could not be asked, by step. */
+  refusals: Map<string, string>;
+}
+
+export function emptyTally(): KindTally {
+  return {
+    scenes: 0,
+    megapixels: 0,
+    defects: new Map(),
+    falseInClean: 0,
+    falseInFaulty: 0,
+    alignmentPx: [],
+    mergeSimilarity: [],
+    seconds: { render: 0, inspect: 0, merge: 0 },
+    refusals: new Map(),
+  };
+}
+
+/** Adds the score of a faulty merge. */
+export function addFaulty(tally: KindTally, score: ReportScore): void {
+  tally.falseInFaulty += score.falseAlarms.length;
+  for (const f of score.faults) {
+    const sum = tally.defects.get(f.defect) ?? {
+      seeded: 0,
+      found: 0,
+      plainSeeded: 0,
+      plainFound: 0,
+      labelled: 0,
+      donorRight: 0,
+      repairableRight: 0,
+    };
+    tally.defects.set(f.defect, sum);
+    sum.seeded += 1;
+    if (f.plain) sum.plainSeeded += 1;
+    if (!f.found) continue;
+    sum.found += 1;
+    if (f.plain) sum.plainFound += 1;
+    if (f.labelled) sum.labelled += 1;
+    if (f.donorRight) sum.donorRight += 1;
+    if (f.repairableRight) sum.repairableRight += 1;
+  }
+}
+
+export type Evaluation = ReadonlyMap<SetKind, KindTally>;
+
+function percent(part: number, whole: number): string {
+  return whole === 0 ? '–' : `${((100 * part) / whole).toFixed(0)} %`;
+}
+
+function middle(values: readonly number[], digits: number): string {
+  if (values.length === 0) return '–';
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[sorted.length >> 1]!.toFixed(digits);
+}
+
+const MUST_SIMILARITY: Readonly<Record<SetKind, number>> = { 'focus-stack': 0.975, panorama: 0.96, bracket: 0.975 };
+
+/** The table as text, one block per kind. */
+export function evaluationTable(evaluation: Evaluation): string {
+  const lines: string[] = [];
+  for (const [kind, t] of evaluation) {
+    lines.push(`${kind}: ${t.scenes} scenes, ${t.megapixels.toFixed(1)} MP of merges`);
+    lines.push('  defect         seeded  plain   recall of plain  of all   label   donor  repairable');
+    for (const defect of DEFECT_WORDS) {
+      const d = t.defects.get(defect);
+      if (!d) continue;
+      const cells = [
+        percent(d.plainFound, d.plainSeeded).padStart(15),
+        percent(d.found, d.seeded).padStart(7),
+        percent(d.labelled, d.found).padStart(7),
+        percent(d.donorRight, d.labelled).padStart(7),
+        percent(d.repairableRight, d.labelled).padStart(11),
+      ];
+      lines.push(
+        `  ${defect.padEnd(14)} ${String(d.seeded).padStart(6)} ${String(d.plainSeeded).padStart(6)}  ${cells.join(' ')}`,
+      );
+    }
+    const perTen = t.megapixels === 0 ? 0 : (10 * t.falseInClean) / t.megapixels;
+    lines.push(
+      `  false alarms: ${t.falseInClean} in clean merges (${perTen.toFixed(1)} per 10 MP, must be ≤ 1), ${t.falseInFaulty} in faulty ones`,
+    );
+    lines.push(`  alignment: ${middle(t.alignmentPx, 3)} px median against truth (must be ≤ 0.3)`);
+    lines.push(`  own merge: SSIM ${middle(t.mergeSimilarity, 4)} median (must be ≥ ${MUST_SIMILARITY[kind]})`);
+    const { render, inspect, merge } = t.seconds;
+    lines.push(
+      `  seconds: ${render.toFixed(0)} rendering, ${inspect.toFixed(0)} inspecting, ${merge.toFixed(0)} merging`,
+    );
+    for (const [step, reason] of t.refusals) lines.push(`  ${step}: not measured, ${reason}`);
+    lines.push('');
+  }
+  return lines.join('\n');
+}
+
+/** The same as plain data, for a file. */
+export function evaluationRecord(evaluation: Evaluation): unknown {
+  return Object.fromEntries(
+    [...evaluation].map(([kind, t]) => [
+      kind,
+      { ...t, defects: Object.fromEntries(t.defects), refusals: Object.fromEntries(t.refusals) },
+    ]),
+  );
+}

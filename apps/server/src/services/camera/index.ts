@@ -1,0 +1,8 @@
+// The simulated camera as the rest of the application sees it.
+export { openCamera, type CameraPool } from './cameraPool';
+export { freshCommission, type Commission } from './commission';
+export { composeElsewhere, type MadeElsewhere } from './composeElsewhere';
+export { photograph, photographHand, stripsOf, type CardFile, type CardOptions, type Photographed } from './photograph';
+export { checkOrder, kindOfSubject, shootMenu, shootOrder, type Card } from './shootOrder';
+export { writeTruth } from './truthFile';
+export type { FileFormat } from './cameraTasks';

@@ -1,0 +1,56 @@
+// Work `shoot`: the simulated camera delivers a set into a job, as if from a card.
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { shootOrderSchema, type JobSummary, type ShootOrder } from '@blendrak/contract';
+import { checkOrder, kindOfSubject, shootOrder } from './camera';
+import { newId, type Services } from './context';
+import { takeFolder } from './intakeService';
+import { createJob } from './jobsService';
+import { startProcess } from './processService';
+
+/**
+ * Creates a job and queues its photographs.
+ * @throws InputError for settings no camera takes
+ */
+export function queueShoot(services: Services, order: ShootOrder): JobSummary {
+  checkOrder(order);
+  const { storage, events } = services;
+  return storage.transaction(() => {
+    const job = createJob(services, order.name, kindOfSubject(order.subject));
+    queueWork(services, job.id, order);
+    events.publish({ jobId: job.id });
+    return job;
+  });
+}
+
+/** Queues several orders: the first is photographed first and also stands first in the list of jobs, newest on top. */
+export function queueShoots(services: Services, orders: readonly ShootOrder[]): void {
+  orders.forEach(checkOrder);
+  services.storage.transaction(() => {
+    const jobs = [...orders].reverse().map((o) => createJob(services, o.name, kindOfSubject(o.subject)));
+    jobs.reverse().forEach((job, i) => queueWork(services, job.id, orders[i]!));
+  });
+}
+
+function queueWork({ storage }: Services, jobId: string, order: ShootOrder): void {
+  storage.work.insert(newId(), jobId, 'shoot', order);
+}
+
+export async function runShoot(
+  services: Services,
+  jobId: string,
+  payload: unknown,
+  onProgress: (share: number, message: string) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  const order = shootOrderSchema.parse(payload);
+  const { storage } = services;
+  const folder = join(storage.folder.root, 'cards', jobId);
+  // A killed run left some pictures in the job: they are taken out and delivered anew.
+  for (const picture of storage.pictures.listByJob(jobId)) storage.pictures.remove(picture.id);
+  rmSync(folder, { recursive: true, force: true });
+  const card = await shootOrder(order, folder, onProgress, signal);
+  await takeFolder(services, jobId, card.folder, card.merge ?? undefined);
+  if (kindOfSubject(order.subject) === 'focus-stack' && order.mergeElsewhere) startProcess(services, jobId, 'auto');
+  onProgress(1, 'delivered');
+}

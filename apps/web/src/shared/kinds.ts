@@ -1,0 +1,13 @@
+// Words for the kinds of set.
+import type { MergeKind } from '@blendrak/contract';
+
+export const KIND_WORDS: Readonly<Record<MergeKind, string>> = {
+  'focus-stack': 'Focus stack',
+  panorama: 'Panorama',
+  bracket: 'Bracket',
+};
+
+/** Whether Blendrak can align and inspect sets of this kind yet. */
+export function canInspect(kind: MergeKind): boolean {
+  return kind === 'focus-stack';
+}
