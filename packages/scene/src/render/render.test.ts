@@ -99,6 +99,17 @@ describe('renderLight', () => {
     expect(light.depthMm[5]).toBeCloseTo(900, 3);
   });
 
+  it('leaves a region alone beside which a blurred thing ends', () => {
+    // The blur's margin reaches the disc's box, its light does not reach the region.
+    const box = { x0: 0.02, y0: -0.05, x1: 0.06, y1: 0.05 };
+    const scene = stage(wall(0.2, 900), { ...disc(16, 0, 6, 500, 0.9), box });
+    const region = { x: 60, y: 40, width: 24, height: 40 };
+    for (const focusMm of [510, 530, 560, 600, 700]) {
+      const { r } = renderLight(scene, shot({ focusMm }), region);
+      expect(r[20 * 24 + 2]).toBeCloseTo(0.2, 2);
+    }
+  });
+
   it('does not depend on how the picture is cut into regions', () => {
     const scene = stage(wall(0.2, 900), disc(10, 6, 25, 420, 0.8), disc(-20, 0, 12, 300, 0.5));
     const exposure = shot({ focusMm: 420 });

@@ -127,7 +127,8 @@ function composite(light: Light, through: Float32Array, p: PaintedLayer, index: 
   ];
   const [red, green, blue, alpha] = lines;
   const scratch = new Float32Array(p.width + 4);
-  for (let y = y0; y < y1; y++) {
+  // What lies wholly in the margin from which blur might have reached in draws nothing.
+  for (let y = y0; y < y1 && x0 < x1; y++) {
     sampleRow(p, p.a, region, y, x0, x1, alpha, scratch);
     sampleRow(p, p.r, region, y, x0, x1, red, scratch);
     sampleRow(p, p.g, region, y, x0, x1, green, scratch);
