@@ -110,7 +110,7 @@ function Thumbnail({ job }: { job: JobSummary }) {
         <img
           src={tileUrl(job.thumbnailId, 'full', '!264,184')}
           alt=""
-          style={{ maxWidth: '100%', maxHeight: '100%' }}
+          style={{ width: '100%', height: '100%', objectFit: 'contain' }}
         />
       ) : (
         <Typography sx={{ color: '#1c1c1c', fontSize: 12 }}>no picture yet</Typography>
