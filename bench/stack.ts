@@ -8,7 +8,7 @@ import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { defaultSettings, EVERY_FAULT } from '@blendrak/scene';
-import { composeElsewhere, openCamera, photograph } from '../apps/server/src/services/camera';
+import { composeElsewhere, leaveOut, openCamera, photograph } from '../apps/server/src/services/camera';
 
 const { values } = parseArgs({
   options: {
@@ -46,7 +46,7 @@ async function render(): Promise<void> {
   const rawFolder = join(folder, 'raw');
   const quiet = { rawFolder, onProgress: () => undefined };
   const set = await photograph(camera, assignment, folder, { ...quiet, format: 'jpeg', bits: 8 });
-  const leaveOut = Math.floor((frames + 1) * 0.6);
+  const missing = Math.floor((frames + 1) * 0.6);
   const merges = join(folder, 'merges');
   mkdirSync(merges, { recursive: true });
   const made = await composeElsewhere(camera, set, merges, {
@@ -54,10 +54,10 @@ async function render(): Promise<void> {
     faults: EVERY_FAULT,
     seed,
     subtle: 0,
-    leaveOut,
+    leaveOut: missing,
   });
   renameSync(made.faulty, merge);
-  rmSync(set.files[leaveOut]!.path);
+  leaveOut(set, missing);
   rmSync(merges, { recursive: true });
   rmSync(rawFolder, { recursive: true });
   await camera.close();

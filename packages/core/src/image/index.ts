@@ -16,6 +16,7 @@ export {
   type Matrix3,
   type Similarity,
 } from './transform';
+export { tileRegion } from './tileRegion';
 export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
 export { evaluateTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
 export { linearToSrgb, srgbToLinear } from './colour';

@@ -1,5 +1,5 @@
 // One region of one frame, from the world to the file's integers: light, lens faults, shake, sensor.
-import type { Region } from '@blendrak/core/image';
+import { sampleBilinear, type Region } from '@blendrak/core/image';
 import { leastBlurPx, type Lens } from '../optics/lens';
 import type { View } from '../optics/view';
 import { discBlur } from './discBlur';
@@ -132,21 +132,12 @@ function resample(
   from: (x: number, y: number) => readonly [number, number],
 ): Float32Array {
   const { width, height } = region;
+  const plane = { width, height, data };
   const out = new Float32Array(data.length);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const [px, py] = from(region.x + x + 0.5, region.y + y + 0.5);
-      const sx = Math.min(width - 1.001, Math.max(0, px - region.x - 0.5));
-      const sy = Math.min(height - 1.001, Math.max(0, py - region.y - 0.5));
-      const i = Math.floor(sx);
-      const j = Math.floor(sy);
-      const u = sx - i;
-      const v = sy - j;
-      const a = j * width + i;
-      const right = i + 1 < width ? 1 : 0;
-      const b = j + 1 < height ? a + width : a;
-      out[y * width + x] =
-        (1 - v) * ((1 - u) * data[a]! + u * data[a + right]!) + v * ((1 - u) * data[b]! + u * data[b + right]!);
+      out[y * width + x] = sampleBilinear(plane, px - region.x, py - region.y);
     }
   }
   return out;

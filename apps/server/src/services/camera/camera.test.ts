@@ -190,7 +190,8 @@ describe('a truth file', () => {
     const info = await inspectPicture(card.merge!);
     expect([truth.merge.width, truth.merge.height]).toEqual([info.width, info.height]);
     const names = readdirSync(card.folder);
-    expect(names).toHaveLength(5);
+    // The slice that was left out leaves no gap in the numbering.
+    expect(names.sort()).toEqual([1, 2, 3, 4, 5].map((k) => `frame0${k}.jpg`));
     const cells = Math.floor(info.width / truth.cellPx) * Math.floor(info.height / truth.cellPx);
     for (const f of truth.faults) {
       for (const name of [...f.shown, ...f.donors]) expect(names).toContain(name);

@@ -23,7 +23,8 @@ export function openCamera(threads = 2): CameraPool {
   });
   return {
     threads,
-    run: (name, request, signal) => pool.run({ name, request }, signal ? { signal } : {}) as never,
+    run: <K extends keyof CameraTasks>(name: K, request: Parameters<CameraTasks[K]>[0], signal?: AbortSignal) =>
+      pool.run({ name, request }, signal ? { signal } : {}) as Promise<Awaited<ReturnType<CameraTasks[K]>>>,
     close: () => pool.destroy(),
   };
 }

@@ -1,7 +1,7 @@
 // What the threads of the simulated camera do, one function per task. A task is a pure function of its request and files.
 import { readFileSync, writeFileSync } from 'node:fs';
 import sharp from 'sharp';
-import type { Region } from '@blendrak/core/image';
+import { tileRegion, type Region } from '@blendrak/core/image';
 import {
   cellDifference,
   seedRecipes,
@@ -93,21 +93,6 @@ export interface ComposeTask {
 // Blocks of this size keep a task's memory small whatever the size of the picture.
 const BLOCK_PX = 512;
 
-function blocksOf(region: Region): Region[] {
-  const out: Region[] = [];
-  for (let y = region.y; y < region.y + region.height; y += BLOCK_PX) {
-    for (let x = region.x; x < region.x + region.width; x += BLOCK_PX) {
-      out.push({
-        x,
-        y,
-        width: Math.min(BLOCK_PX, region.x + region.width - x),
-        height: Math.min(BLOCK_PX, region.y + region.height - y),
-      });
-    }
-  }
-  return out;
-}
-
 /** Renders a region of a shot into its raw picture. */
 export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTask): void {
   const plan = planSet(assignment);
@@ -122,7 +107,7 @@ export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTas
     shakePx: [0, 0],
     sensor: { photonNoise: 0, readNoise: 0, dust: [] },
   };
-  for (const block of blocksOf(region)) {
+  for (const block of tileRegion(region, BLOCK_PX)) {
     writeRaw(out, block, takeFrame({ ...stage, world }, ideal ? still : planned, block, out.bits));
   }
 }
@@ -163,7 +148,7 @@ export function blend({ assignment, source, ground, sky, region, out }: BlendTas
   const plan = planSet(assignment);
   const base = plan.shots[source.shot]!;
   const aligned: SetPlan = { ...plan, frames: [{ shot: source.sky!, sky: null }] };
-  for (const block of blocksOf(region)) {
+  for (const block of tileRegion(region, BLOCK_PX)) {
     const data = readRaw(ground, block).data.slice();
     const top = out.bits === 8 ? 255 : 65535;
     // The sky's own codes, unchanged: a blend of two developed pictures, not of light.

@@ -1,6 +1,6 @@
 // A merge "made elsewhere" from a photographed set, clean and with seeded defects, and the truth about it.
 import { join } from 'node:path';
-import type { Region } from '@blendrak/core/image';
+import { tileRegion, type Region } from '@blendrak/core/image';
 import {
   cellGrid,
   joinFacts,
@@ -57,7 +57,7 @@ export async function composeElsewhere(
   const { signal, onProgress } = options;
   const { assignment, canvas } = plan;
   const all = set.files.map((f) => f.raw);
-  const parts = partsOf(canvas.width, canvas.height);
+  const parts = tileRegion({ x: 0, y: 0, width: canvas.width, height: canvas.height }, PART_PX);
   let done = 0;
   const facts = await inParallel(parts, camera.threads, async (region) => {
     const seen = await camera.run('survey', { assignment, frames: all, region }, signal);
@@ -96,17 +96,6 @@ export async function composeElsewhere(
   const { truth, cleanTruth } = await camera.run('settle', { ...shot, recipes, difference }, signal);
   onProgress(1, 'merge composed');
   return { kept, survey: withFrames(surveyOf(plan, joined), kept), truth, cleanTruth, clean, faulty };
-}
-
-/** Squares on the cell grid; a rest of up to 3 px at the right and lower edge is left to the last parts. */
-function partsOf(width: number, height: number): Region[] {
-  const out: Region[] = [];
-  for (let y = 0; y < height; y += PART_PX) {
-    for (let x = 0; x < width; x += PART_PX) {
-      out.push({ x, y, width: Math.min(PART_PX, width - x), height: Math.min(PART_PX, height - y) });
-    }
-  }
-  return out;
 }
 
 function placeCells(to: Float32Array, across: number, cells: Float32Array, region: Region): void {

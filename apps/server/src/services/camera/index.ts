@@ -2,6 +2,7 @@
 export { openCamera, type CameraPool } from './cameraPool';
 export { freshCommission, type Commission } from './commission';
 export { composeElsewhere, type MadeElsewhere } from './composeElsewhere';
+export { leaveOut } from './leaveOut';
 export { photograph, photographHand, stripsOf, type CardFile, type CardOptions, type Photographed } from './photograph';
 export { checkOrder, kindOfSubject, shootMenu, shootOrder, type Card } from './shootOrder';
 export { writeTruth } from './truthFile';

@@ -1,7 +1,7 @@
 // Photographs a set into files, as if onto a card.
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Region } from '@blendrak/core/image';
+import { tileRegion, type Region } from '@blendrak/core/image';
 import { planSet, type Assignment, type SetPlan } from '@blendrak/scene';
 import { inParallel } from '../pipeline';
 import type { CameraPool } from './cameraPool';
@@ -41,13 +41,8 @@ const ENDING: Readonly<Record<FileFormat, string>> = { jpeg: 'jpg', png: 'png', 
 const STRIP_PX = 512;
 
 /** Full-width strips that cover a picture. */
-export function stripsOf(width: number, height: number, tall = STRIP_PX): Region[] {
-  return Array.from({ length: Math.ceil(height / tall) }, (_, i) => ({
-    x: 0,
-    y: i * tall,
-    width,
-    height: Math.min(tall, height - i * tall),
-  }));
+export function stripsOf(width: number, height: number): Region[] {
+  return tileRegion({ x: 0, y: 0, width, height }, width, STRIP_PX);
 }
 
 /**

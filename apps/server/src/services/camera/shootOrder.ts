@@ -17,6 +17,7 @@ import { InputError } from '../../codecs';
 import { openCamera } from './cameraPool';
 import { composeElsewhere } from './composeElsewhere';
 import { photograph, photographHand } from './photograph';
+import { leaveOut } from './leaveOut';
 import { writeTruth } from './truthFile';
 
 const TITLES: Readonly<Record<ShootSubject, readonly [title: string, frames: number]>> = {
@@ -86,9 +87,9 @@ export async function shootOrder(
   const { format, bits, separator, mergeElsewhere, seed } = order;
   const assignment = assignmentOf(order);
   // A stack with a merge made elsewhere lacks a slice: one more is photographed and not delivered.
-  const leaveOut =
+  const missing =
     mergeElsewhere && KIND_OF[order.subject] === 'focus-stack' ? Math.floor((order.frames + 1) * 0.6) : null;
-  const whole = leaveOut === null ? assignment : { ...assignment, frames: assignment.frames + 1 };
+  const whole = missing === null ? assignment : { ...assignment, frames: assignment.frames + 1 };
   const camera = openCamera();
   const options = {
     format,
@@ -108,14 +109,13 @@ export async function shootOrder(
         faults: EVERY_FAULT,
         seed,
         subtle: 0,
-        leaveOut,
+        leaveOut: missing,
         rawFolder,
         ...(signal && { signal }),
         onProgress: (share, message) => onProgress(until + (0.97 - until) * share, message),
       });
-      writeTruth(join(folder, 'truth.json'), set, made);
+      writeTruth(join(folder, 'truth.json'), leaveOut(set, missing), made);
       rmSync(made.clean);
-      if (leaveOut !== null) rmSync(set.files[leaveOut]!.path);
       merge = made.faulty;
     }
     if (separator) {

@@ -1,6 +1,6 @@
 // Step: our own merge of a focus stack, 16 bits, with its labels.
 import { renameSync } from 'node:fs';
-import type { Region } from '@blendrak/core/image';
+import { tileRegion, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { regulariseLabels, type LabelGrid } from '@blendrak/core/merge';
 import { nearSideOf } from '@blendrak/core/provenance';
@@ -11,17 +11,8 @@ const REGION_PX = 1024;
 
 /** Squares that tile a picture, on the cell grid; the last row and column keep a rest of up to 3 px out. */
 export function cellRegions(width: number, height: number): Region[] {
-  return tileRegions(Math.floor(width / CELL_PX) * CELL_PX, Math.floor(height / CELL_PX) * CELL_PX);
-}
-
-function tileRegions(width: number, height: number): Region[] {
-  const out: Region[] = [];
-  for (let y = 0; y < height; y += REGION_PX) {
-    for (let x = 0; x < width; x += REGION_PX) {
-      out.push({ x, y, width: Math.min(REGION_PX, width - x), height: Math.min(REGION_PX, height - y) });
-    }
-  }
-  return out;
+  const whole = (sidePx: number): number => Math.floor(sidePx / CELL_PX) * CELL_PX;
+  return tileRegion({ x: 0, y: 0, width: whole(width), height: whole(height) }, REGION_PX);
 }
 
 /**
@@ -65,7 +56,7 @@ export async function mergeStack(
   const temporary = `${out}.part`;
   createTileFile(temporary, width, height, 16).close();
   done = 0;
-  const parts = tileRegions(width, height);
+  const parts = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
   await inParallel(parts, context.parallel, async (region) => {
     await context.run('fuse', { frames, grid, regions: [region], out: temporary }, context.signal);
     context.onProgress(0.45 + (0.5 * ++done) / parts.length, `blended part ${done} of ${parts.length}`);

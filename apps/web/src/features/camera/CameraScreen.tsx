@@ -1,6 +1,8 @@
 // The simulated camera: choose a subject and settings, release, and the files arrive in a job as if from a card.
 import Box from '@mui/material/Box';
-import ButtonBase from '@mui/material/ButtonBase';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { ShootMenu } from '@blendrak/contract';
@@ -48,33 +50,35 @@ export function CameraScreen() {
 
 function Subjects({ menu, chosen, onChoose }: { menu: ShootMenu; chosen: number; onChoose: (i: number) => void }) {
   return (
-    <Box
-      role="radiogroup"
+    <RadioGroup
       aria-label="Subject"
-      sx={{ display: 'flex', flexDirection: 'column', borderTop: `1px solid ${GREY.rule}` }}
+      value={menu[chosen]!.subject}
+      onChange={(event) => onChoose(menu.findIndex((entry) => entry.subject === event.target.value))}
+      sx={{ borderTop: `1px solid ${GREY.rule}` }}
     >
       {menu.map((entry, i) => (
-        <ButtonBase
+        <FormControlLabel
           key={entry.subject}
-          role="radio"
-          aria-checked={i === chosen}
-          onClick={() => onChoose(i)}
+          value={entry.subject}
+          control={<Radio size="small" />}
+          label={
+            <>
+              <Typography sx={{ fontWeight: 600 }}>{entry.title}</Typography>
+              <Typography variant="body2" color="text.secondary">
+                {KIND_WORDS[entry.kind]}
+              </Typography>
+            </>
+          }
           sx={{
-            display: 'block',
-            textAlign: 'left',
-            px: 1.5,
-            py: 1,
+            m: 0,
+            px: 0.5,
+            py: 0.75,
             borderBottom: `1px solid ${GREY.rule}`,
             bgcolor: i === chosen ? GREY.raised : 'transparent',
-            '&:hover': { bgcolor: GREY.panel },
+            '&:hover': { bgcolor: i === chosen ? GREY.raised : GREY.panel },
           }}
-        >
-          <Typography sx={{ fontWeight: 600 }}>{entry.title}</Typography>
-          <Typography variant="body2" color="text.secondary">
-            {KIND_WORDS[entry.kind]}
-          </Typography>
-        </ButtonBase>
+        />
       ))}
-    </Box>
+    </RadioGroup>
   );
 }

@@ -9,6 +9,7 @@ import { inParallel } from '../../pipeline';
 import type { CameraPool } from '../cameraPool';
 import type { Commission } from '../commission';
 import { composeElsewhere } from '../composeElsewhere';
+import { leaveOut } from '../leaveOut';
 import { photograph, stripsOf } from '../photograph';
 import { createRaw, readRaw, type RawPicture } from '../rawFile';
 import { writeTruth } from '../truthFile';
@@ -32,20 +33,20 @@ export interface EvaluationScene {
  * @throws SettingError for a commission no camera takes
  */
 export async function makeScene(camera: CameraPool, commission: Commission, folder: string): Promise<EvaluationScene> {
-  const { assignment, leaveOut, faults, subtle } = commission;
+  const { assignment, leaveOut: missing, faults, subtle } = commission;
   const rawFolder = join(folder, 'raw');
   const frames = join(folder, 'frames');
   const quiet = { rawFolder, onProgress: () => undefined };
-  const set = await photograph(camera, assignment, frames, { ...quiet, format: 'jpeg', bits: 8 });
-  const made = await composeElsewhere(camera, set, folder, {
+  const all = await photograph(camera, assignment, frames, { ...quiet, format: 'jpeg', bits: 8 });
+  const made = await composeElsewhere(camera, all, folder, {
     ...quiet,
     faults,
     subtle,
-    leaveOut,
+    leaveOut: missing,
     seed: assignment.seed,
   });
+  const set = leaveOut(all, missing);
   writeTruth(join(folder, 'truth.json'), set, made);
-  if (leaveOut !== null) rmSync(set.files[leaveOut]!.path);
   rmSync(rawFolder, { recursive: true });
   const names = made.kept.map((k) => basename(set.files[k]!.path));
   const common = {
