@@ -1,0 +1,13 @@
+// f-numbers as people type them: "8", "f/8", "f 5,6".
+
+/** @returns the number; null for what is no f-number */
+export function parseFNumber(text: string): number | null {
+  const match = /^f?\s*\/?\s*(\d+(?:[.,]\d+)?)$/i.exec(text.trim());
+  if (!match) return null;
+  const value = Number(match[1]!.replace(',', '.'));
+  return value > 0 ? value : null;
+}
+
+export function formatFNumber(value: number): string {
+  return `f/${Number(value.toPrecision(2))}`;
+}

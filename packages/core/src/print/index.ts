@@ -1,0 +1,4 @@
+// Size, sharpness and distance of prints.
+export { ACUITY_ARCMIN, pixelAngleArcmin, resolvablePpi } from './acuity';
+export { pictureBytes, pixelsForPrint, printLengthMm } from './printSize';
+export { CLOSE_LOOK_MM, checkPrint, type PrintCheck, type PrintRequest } from './checkPrint';
