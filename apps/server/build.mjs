@@ -29,6 +29,7 @@ await build({
     'helmet',
     'ml-matrix',
     'multer',
+    'pdfkit',
     'pino',
     'pino-http',
     'piscina',

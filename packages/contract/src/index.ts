@@ -2,6 +2,7 @@
 export * from './geometry';
 export * from './job';
 export * from './merge';
+export * from './plan';
 export * from './problem';
 export * from './report';
 export * from './shoot';

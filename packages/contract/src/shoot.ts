@@ -15,6 +15,8 @@ export const shootSettingsSchema = z.strictObject({
   iso: setting('ISO', 50, 12800),
   /** Dioptres between frames of a stack, EV of a bracket, overlap of a panorama (share); null leaves it to the camera. */
   step: z.number().positive('step: more than 0 is accepted').nullable(),
+  /** Distance of the first focus of a stack; null: the subject's nearest point. */
+  focusFromMm: setting('first focus', 50, 1e6, ' mm').nullable(),
   rows: setting('rows', 1, 3).int('rows: a whole number is accepted'),
   /** 0 calm, 1 fresh breeze, 2 strong. */
   wind: setting('wind', 0, 2),
@@ -58,6 +60,8 @@ export const shootMenuSchema = z.array(
     title: z.string(),
     frames: z.number().int(),
     settings: shootSettingsSchema,
+    /** Where the subject lies in front of the camera; far is null for infinity. */
+    subjectMm: z.strictObject({ near: z.number(), far: z.number().nullable() }),
   }),
 );
 export type ShootMenu = z.infer<typeof shootMenuSchema>;

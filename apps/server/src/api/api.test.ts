@@ -8,6 +8,7 @@ import { blurredSeries, pasteRect } from '../../../../packages/core/src/testing/
 import { greyPixels } from '../../../../packages/core/src/testing/pictures';
 import type { Plane } from '@blendrak/core/image';
 import { localServices, temporaryFolder } from '../testing/inProcess';
+import { until } from '../testing/until';
 import { makeApp, type App } from './makeApp';
 
 const W = 480;
@@ -27,15 +28,6 @@ async function save(plane: Plane, name: string): Promise<string> {
     .toFile(path);
   files.push(path);
   return path;
-}
-
-async function until<T>(read: () => Promise<T>, done: (value: T) => boolean): Promise<T> {
-  for (let i = 0; i < 600; i++) {
-    const value = await read();
-    if (done(value)) return value;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('waited too long');
 }
 
 const job = async () => jobSchema.parse((await http.get(`/api/jobs/${jobId}`)).body);

@@ -1,8 +1,16 @@
 // The simulated camera over HTTP: what can be ordered, what is refused, and the files arriving in a job.
 import { join } from 'node:path';
 import request from 'supertest';
-import { jobSchema, jobSummarySchema, problemSchema, shootMenuSchema, type ShootOrder } from '@blendrak/contract';
+import {
+  jobSchema,
+  jobSummarySchema,
+  problemSchema,
+  shootMenuSchema,
+  type Job,
+  type ShootOrder,
+} from '@blendrak/contract';
 import { localServices, temporaryFolder } from '../testing/inProcess';
+import { until } from '../testing/until';
 import { makeApp } from './makeApp';
 
 const { path: folder, clean } = temporaryFolder();
@@ -34,13 +42,11 @@ async function order(subject: ShootOrder['subject'], over: Partial<ShootOrder> =
   };
 }
 
-async function finished(id: string): Promise<ReturnType<typeof jobSchema.parse>> {
-  for (let i = 0; i < 900; i++) {
-    const job = jobSchema.parse((await http.get(`/api/jobs/${id}`)).body);
-    if (job.work.length > 1 && job.work.every((w) => w.status !== 'queued' && w.status !== 'running')) return job;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('waited too long');
+function finished(id: string): Promise<Job> {
+  return until(
+    async () => jobSchema.parse((await http.get(`/api/jobs/${id}`)).body),
+    ({ work }) => work.length > 1 && work.every((w) => w.status !== 'queued' && w.status !== 'running'),
+  );
 }
 
 it('offers sets of all three kinds', async () => {

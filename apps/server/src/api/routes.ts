@@ -17,6 +17,7 @@ import { fileLimitBytes } from '../codecs';
 import { shootMenu } from '../services/camera';
 import { type Services } from '../services/context';
 import { RequestError } from '../shared/requestError';
+import { planRoutes } from './planRoutes';
 import { downloadName, exportMask, exportPicture, exportReport } from '../services/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intakeService';
 import { createJob, listJobs, openJob, removeJob } from '../services/jobsService';
@@ -30,6 +31,7 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairSe
   const router = Router();
   jobRoutes(router, services, queue);
   cameraRoutes(router, services, queue);
+  router.use(planRoutes(services, queue));
   mergeRoutes(router, services, repair);
   eventRoutes(router, services);
   return router;

@@ -12,6 +12,7 @@ const TAGS = [
   'FocalLength',
   'ISO',
   'SubjectDistance',
+  'FocalLengthIn35mmFormat',
 ];
 
 /** Reads the settings that matter here; null when the file has none (exports often drop them). */
@@ -31,5 +32,6 @@ export async function readExif(path: string): Promise<Exif | null> {
     focalLengthMm: number('FocalLength'),
     iso: number('ISO'),
     focusDistanceM: number('SubjectDistance'),
+    focalLength35Mm: number('FocalLengthIn35mmFormat'),
   };
 }

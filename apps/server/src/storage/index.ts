@@ -1,8 +1,11 @@
 // The database and the data folder.
 import { findingsTable } from './tables/findings';
 import { jobsTable } from './tables/jobs';
+import { jobPlansTable } from './tables/jobPlans';
+import { kitTable } from './tables/kit';
 import { mergesTable } from './tables/merges';
 import { picturesTable } from './tables/pictures';
+import { plansTable } from './tables/plans';
 import { strokesTable } from './tables/strokes';
 import { workTable } from './tables/work';
 import { openDatabase, type Db } from './openDatabase';
@@ -17,6 +20,9 @@ export interface Storage {
   readonly findings: ReturnType<typeof findingsTable>;
   readonly strokes: ReturnType<typeof strokesTable>;
   readonly work: ReturnType<typeof workTable>;
+  readonly plans: ReturnType<typeof plansTable>;
+  readonly jobPlans: ReturnType<typeof jobPlansTable>;
+  readonly kit: ReturnType<typeof kitTable>;
   /** Runs work in one transaction. */
   transaction<T>(work: () => T): T;
   close(): void;
@@ -35,6 +41,9 @@ export function openStorage(root: string): Storage {
     findings: findingsTable(db),
     strokes: strokesTable(db),
     work: workTable(db),
+    plans: plansTable(db),
+    jobPlans: jobPlansTable(db),
+    kit: kitTable(db),
     transaction: (work) => db.transaction(work)(),
     close: () => db.close(),
   };

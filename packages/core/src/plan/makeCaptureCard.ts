@@ -85,8 +85,8 @@ function focusBody(request: FocusRequest, stepScale: readonly StepScale[]): Body
       ['Shutter', formatShutter(request.exposureS)],
       ['Lens', `${request.lens.focalLengthMm} mm`],
       rail
-        ? ['Step', readableLength(plan.rail!.stepMm)]
-        : ['Focus', `${readableLength(plan.slices[0]!.focusMm)} to ${readableLength(plan.slices.at(-1)!.focusMm)}`],
+        ? ['Step', cardLength(plan.rail!.stepMm)]
+        : ['Focus', `${cardLength(plan.slices[0]!.focusMm)} to ${cardLength(plan.slices.at(-1)!.focusMm)}`],
       ...(step ? ([['Step setting', `${step.setting} (${percent(step.overlap)} overlap)`]] as const) : []),
       ['Order', nearFirst ? 'near to far' : 'far to near'],
       ['Frame wider by', percent(plan.breathing.margin)],
@@ -97,8 +97,8 @@ function focusBody(request: FocusRequest, stepScale: readonly StepScale[]): Body
     frames: slices.map(({ focusMm, nearMm, farMm }, k) => ({
       name: String(k + 1),
       detail: rail
-        ? `rail at ${readableLength(Math.abs(focusMm - start))}`
-        : `focus ${readableLength(focusMm)}, sharp ${readableLength(nearMm)} to ${readableLength(farMm)}`,
+        ? `rail at ${cardLength(Math.abs(focusMm - start))}`
+        : `focus ${cardLength(focusMm)}, sharp ${cardLength(nearMm)} to ${cardLength(farMm)}`,
     })),
     watch: [
       FIXED,
@@ -179,6 +179,12 @@ function warnings(problems: readonly FieldProblem[]): string[] {
 
 function pair(entry: readonly string[]): { label: string; value: string } {
   return { label: entry[0]!, value: entry[1]! };
+}
+
+/** Words and plain millimetres: cards are printed in a font of few signs, and read in the dark. */
+function cardLength(mm: number): string {
+  if (mm === Infinity) return 'infinity';
+  return Math.abs(mm) < 0.1 ? `${Number(mm.toPrecision(3))} mm` : readableLength(mm);
 }
 
 function percent(share: number): string {

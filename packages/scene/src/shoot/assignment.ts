@@ -29,6 +29,8 @@ export interface ShootSettings {
    * between frames. Panorama: overlap of neighbours as a share of the frame.
    */
   readonly step: number | null;
+  /** Distance of the first focus of a stack; null: the subject's nearest point. */
+  readonly focusFromMm: number | null;
   /** Rows of a panorama. */
   readonly rows: number;
   /** 0 calm, 1 fresh breeze, 2 strong. */
@@ -64,6 +66,7 @@ export interface Assignment {
 const STILL = {
   iso: 100,
   step: null,
+  focusFromMm: null,
   rows: 1,
   wind: 1,
   support: 'tripod',
@@ -129,6 +132,7 @@ export function checkAssignment(a: Assignment): void {
   within('focalLengthMm', s.focalLengthMm, 10, 200, ' mm');
   within('fNumber', s.fNumber, 1.4, 32);
   within('iso', s.iso, 50, 12800);
+  if (s.focusFromMm !== null) within('focusFromMm', s.focusFromMm, 1.1 * s.focalLengthMm, 1e6, ' mm');
   within('rows', s.rows, 1, 3);
   within('wind', s.wind, 0, 2);
   within('intervalS', s.intervalS, 0, 60, ' s');

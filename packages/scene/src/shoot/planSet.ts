@@ -176,7 +176,8 @@ function planStack(assignment: Assignment, random: Random): SetPlan {
   const shots = Array.from({ length: frames }, (_, k): PlannedShot => {
     const spread = (1 / farMm - 1 / nearMm) / Math.max(1, frames - 1);
     const step = s.step === null ? spread : -s.step / 1000;
-    const inverse = frames === 1 ? (1 / nearMm + 1 / farMm) / 2 : 1 / nearMm + k * step;
+    const middle = frames === 1 && s.focusFromMm === null;
+    const inverse = middle ? (1 / nearMm + 1 / farMm) / 2 : 1 / (s.focusFromMm ?? nearMm) + k * step;
     const focusMm = inverse > 0 ? 1 / inverse : Infinity;
     const hand = holdCamera(random, s.support, 1 / focalPx(focusMm), k);
     const view = flatView(
@@ -192,7 +193,8 @@ function planStack(assignment: Assignment, random: Random): SetPlan {
     const exposure = expose(assignment, random, k, lens, sensor, k * s.intervalS, 0.25, 0);
     return { ...exposure, view, focusMm, place: [0, k] };
   });
-  const canvas = cropped(flatView(width, height, focalPx(nearMm), 0, 0, 0, [0, 0, 0], lens.distortion), s.support);
+  const firstMm = Math.min(nearMm, s.focusFromMm ?? nearMm);
+  const canvas = cropped(flatView(width, height, focalPx(firstMm), 0, 0, 0, [0, 0, 0], lens.distortion), s.support);
   const tangentPerUnit = width / focalPx(nearMm);
   return {
     assignment,

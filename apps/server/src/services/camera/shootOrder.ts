@@ -8,6 +8,7 @@ import {
   EVERY_FAULT,
   frameSize,
   KIND_OF,
+  planSet,
   SettingError,
   SUBJECTS,
   type Assignment,
@@ -34,7 +35,10 @@ export function shootMenu(): ShootMenu {
   return SUBJECTS.map((subject) => {
     const [title, frames] = TITLES[subject];
     const settings = shootSettingsSchema.strip().parse(defaultSettings(subject));
-    return { subject, kind: KIND_OF[subject], title, frames, settings };
+    const assignment = { subject, seed: 1, frames, ...frameSize(subject, 1600), settings: defaultSettings(subject) };
+    const { nearMm, farMm } = planSet(assignment).stage.world;
+    const subjectMm = { near: nearMm, far: Number.isFinite(farMm) ? farMm : null };
+    return { subject, kind: KIND_OF[subject], title, frames, settings, subjectMm };
   });
 }
 

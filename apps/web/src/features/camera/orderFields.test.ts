@@ -7,6 +7,7 @@ const settings: ShootMenu[number]['settings'] = {
   fNumber: 8,
   iso: 100,
   step: null,
+  focusFromMm: null,
   rows: 1,
   wind: 1,
   support: 'tripod',
@@ -22,6 +23,7 @@ const entry = (subject: ShootMenu[number]['subject'], kind: ShootMenu[number]['k
   title: 'A set',
   frames: 5,
   settings,
+  subjectMm: { near: 300, far: 348 },
 });
 const names = (fields: readonly { name: string }[]): string[] => fields.map((f) => f.name);
 
