@@ -28,6 +28,16 @@ export function pictureFields({ kind, subject }: Pick<ShootMenu[number], 'kind' 
   return [
     ...(pair ? [] : [{ name: 'frames', label: 'Frames', help: FRAMES[kind], step: 1 } as const]),
     { name: 'settings.step', label, help, step },
+    ...(kind === 'focus-stack'
+      ? [
+          {
+            name: 'settings.focusFromMm',
+            label: 'First focus, mm',
+            help: 'left empty: the nearest point',
+            step: 1,
+          } as const,
+        ]
+      : []),
     ...(subject === 'cove'
       ? [{ name: 'settings.rows', label: 'Rows', help: 'from the bottom up', step: 1 } as const]
       : []),
