@@ -14,7 +14,14 @@ module.exports = {
     '^.+\\.sql$': '<rootDir>/scripts/sqlTransform.cjs',
     '^.+\\.tsx?$': [
       '@swc/jest',
-      { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true } }, module: { type: 'commonjs' } },
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+        },
+        module: { type: 'commonjs' },
+      },
     ],
   },
   moduleFileExtensions: ['ts', 'tsx', 'js', 'cjs', 'json', 'sql'],

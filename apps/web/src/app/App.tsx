@@ -7,6 +7,11 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { BenchScreen } from '../features/bench/BenchScreen';
 import { CameraScreen } from '../features/camera/CameraScreen';
 import { JobsScreen } from '../features/jobs/JobsScreen';
+import { CardScreen } from '../features/plan/card/CardScreen';
+import { KitScreen } from '../features/plan/KitScreen';
+import { PlanScreen } from '../features/plan/PlanScreen';
+import { PlansScreen } from '../features/plan/PlansScreen';
+import { PrintScreen } from '../features/plan/PrintScreen';
 import { AlignmentScreen } from '../features/set/AlignmentScreen';
 import { FramesScreen } from '../features/set/FramesScreen';
 import { useServerNews } from '../shared/useServerNews';
@@ -31,6 +36,11 @@ export function App() {
               <Route element={<Frame />}>
                 <Route index element={<Navigate to="/jobs" replace />} />
                 <Route path="jobs" element={<JobsScreen />} />
+                <Route path="plan" element={<PlansScreen />} />
+                <Route path="plan/print" element={<PrintScreen />} />
+                <Route path="plan/kit" element={<KitScreen />} />
+                <Route path="plan/:planId" element={<PlanScreen />} />
+                <Route path="plan/:planId/card" element={<CardScreen />} />
                 <Route path="camera" element={<CameraScreen />} />
                 <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />

@@ -34,7 +34,7 @@ export function Frame() {
           Blendrak
         </Typography>
         <JobRail />
-        <CameraLink />
+        <Places />
       </Box>
       <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
         <Outlet />
@@ -43,17 +43,34 @@ export function Frame() {
   );
 }
 
-/** The way to the simulated camera, from everywhere outside a job. */
-function CameraLink() {
+const PLACES = [
+  ['/jobs', 'Jobs'],
+  ['/plan', 'Plan'],
+  ['/camera', 'Simulated camera'],
+] as const;
+
+/** The ways between the screens that belong to no job. */
+function Places() {
   const { jobId } = useParams();
   if (jobId) return null;
   return (
-    <Box
-      component={NavLink}
-      to="/camera"
-      sx={{ ml: 'auto', color: GREY.quiet, px: 1, py: 0.5, '&.active': { color: GREY.text, textDecoration: 'none' } }}
-    >
-      Simulated camera
+    <Box component="nav" aria-label="Places" sx={{ display: 'flex', ml: 'auto', gap: 1 }}>
+      {PLACES.map(([to, name]) => (
+        <Box
+          key={to}
+          component={NavLink}
+          to={to}
+          sx={{
+            color: GREY.quiet,
+            px: 1,
+            py: 0.5,
+            textDecoration: 'none',
+            '&.active': { color: GREY.text, textDecoration: 'underline', textUnderlineOffset: 5 },
+          }}
+        >
+          {name}
+        </Box>
+      ))}
     </Box>
   );
 }

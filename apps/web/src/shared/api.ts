@@ -2,17 +2,21 @@
 import { z } from 'zod';
 import {
   findingSchema,
+  jobPlanSchema,
   jobSchema,
   jobSummarySchema,
   mergeSchema,
+  planSchema,
   probeSchema,
   problemSchema,
   shootMenuSchema,
   type Decision,
   type Finding,
   type Job,
+  type JobPlan,
   type JobSummary,
   type Merge,
+  type Plan,
   type Probe,
   type ShootMenu,
   type ShootOrder,
@@ -30,7 +34,8 @@ export class ServerProblem extends Error {
   }
 }
 
-async function ask(path: string, init: RequestInit = {}): Promise<Response> {
+/** Sends a request; a refusal becomes an error with the server's words. */
+export async function ask(path: string, init: RequestInit = {}): Promise<Response> {
   const response = await fetch(path, init).catch(() => {
     throw new ServerProblem(0, 'The server cannot be reached. It may be restarting; nothing that was saved is lost.');
   });
@@ -43,11 +48,13 @@ async function ask(path: string, init: RequestInit = {}): Promise<Response> {
   );
 }
 
-async function askFor<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
+/** The same for an answer of a known form. */
+export async function askFor<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
   return schema.parse(await (await ask(path, init)).json());
 }
 
-function json(method: string, body: unknown): RequestInit {
+/** A request with a JSON body. */
+export function json(method: string, body: unknown): RequestInit {
   return { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
 }
 
@@ -60,6 +67,10 @@ export const api = {
   createJob: (name: string): Promise<JobSummary> => askFor(jobSummarySchema, '/api/jobs', json('POST', { name })),
   camera: (): Promise<ShootMenu> => askFor(shootMenuSchema, '/api/camera'),
   shoot: (order: ShootOrder): Promise<JobSummary> => askFor(jobSummarySchema, '/api/camera/shoot', json('POST', order)),
+  plans: (): Promise<Plan[]> => askFor(z.array(planSchema), '/api/plans'),
+  jobPlan: (id: string): Promise<JobPlan> => askFor(jobPlanSchema, `/api/jobs/${id}/plan`),
+  attachPlan: (id: string, planId: string | null): Promise<JobPlan> =>
+    askFor(jobPlanSchema, `/api/jobs/${id}/plan`, json('PUT', { planId })),
   removeJob: (id: string) => ask(`/api/jobs/${id}`, { method: 'DELETE' }),
   uploadFile: (jobId: string, file: File, role: 'frame' | 'merge') => {
     const form = new FormData();

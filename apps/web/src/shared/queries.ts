@@ -5,6 +5,7 @@ import { api } from './api';
 export const KEYS = {
   jobs: ['jobs'] as const,
   job: (id: string) => ['job', id] as const,
+  jobPlan: (id: string) => ['job', id, 'plan'] as const,
   merge: (id: string) => ['merge', id] as const,
 };
 

@@ -184,7 +184,7 @@ function pair(entry: readonly string[]): { label: string; value: string } {
 /** Words and plain millimetres: cards are printed in a font of few signs, and read in the dark. */
 function cardLength(mm: number): string {
   if (mm === Infinity) return 'infinity';
-  return Math.abs(mm) < 0.1 ? `${Number(mm.toPrecision(3))} mm` : readableLength(mm);
+  return Math.abs(mm) < 0.1 ? `${Number(mm.toPrecision(3))} mm` : readableLength(mm, 4);
 }
 
 function percent(share: number): string {

@@ -89,14 +89,14 @@ function drawFrames(doc: Doc, card: CaptureCard, top: number, room: number): voi
   // Widest columns that still hold all frames at a legible size.
   const layouts = [1, 2, 3, 4, 6, 8, 12].map((columns) => ({ columns, height: room / Math.ceil(n / columns) }));
   const { columns, height } = layouts.find((l) => l.height >= 15) ?? layouts.at(-1)!;
-  const line = Math.min(20, height);
+  const line = Math.min(30, height);
   const perColumn = Math.ceil(n / columns);
   const width = INNER / columns;
-  const size = Math.max(4, Math.min(11, line * 0.6));
+  const size = Math.max(4, Math.min(15, line * 0.55));
   card.frames.forEach(({ name, detail }, k) => {
     const x = PAGE.margin + Math.floor(k / perColumn) * width;
     const y = top + (k % perColumn) * line;
-    const box = Math.min(10, line * 0.62);
+    const box = Math.min(16, line * 0.62);
     doc
       .rect(x, y + 1, box, box)
       .lineWidth(0.7)

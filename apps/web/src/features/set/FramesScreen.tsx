@@ -13,6 +13,7 @@ import { useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { DropBox } from './DropBox';
 import { FolderForm } from './FolderForm';
+import { PlanPanel } from './PlanPanel';
 import { PictureTable } from './PictureTable';
 import { useUploads } from './useUploads';
 
@@ -50,6 +51,7 @@ export function FramesScreen() {
           uploads={null}
           empty="None: Blendrak will merge the frames itself."
         />
+        <PlanPanel jobId={jobId} />
       </Box>
       <Box
         sx={{
