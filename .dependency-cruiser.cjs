@@ -1,7 +1,19 @@
 // The borders of the house: who may import whom.
 const core = (name) => `^packages/core/src/${name}/`;
 /** Folders of core in order: each may import those before it. */
-const ORDER = ['checks', 'kernels', 'image', 'print', 'plan', 'align', 'provenance', 'merge', 'inspect', 'trace', 'repair'];
+const ORDER = [
+  'checks',
+  'kernels',
+  'image',
+  'print',
+  'plan',
+  'align',
+  'provenance',
+  'merge',
+  'inspect',
+  'trace',
+  'repair',
+];
 const coreRules = ORDER.slice(0, -1).map((name, i) => ({
   name: `core-${name}-looks-back-only`,
   severity: 'error',
