@@ -7,6 +7,7 @@ const ORDER = [
   'image',
   'print',
   'plan',
+  'sort',
   'align',
   'provenance',
   'merge',

@@ -5,5 +5,6 @@ export * from './merge';
 export * from './plan';
 export * from './problem';
 export * from './report';
+export * from './sets';
 export * from './shoot';
 export * from './truth';

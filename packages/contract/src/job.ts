@@ -13,6 +13,7 @@ export const exifSchema = z.strictObject({
   focusDistanceM: z.number().nullable(),
   /** Focal length that would see the same on a sensor of 36 × 24 mm; absent in pictures taken in before it was read. */
   focalLength35Mm: z.number().nullable().default(null),
+  whiteBalance: z.string().nullable().default(null),
 });
 
 export const pictureSchema = z.strictObject({

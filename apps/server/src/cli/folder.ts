@@ -2,10 +2,8 @@
 import { mkdtemp, readdir, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join, resolve } from 'node:path';
-import { InputError } from '../codecs';
+import { InputError, isPictureName } from '../codecs';
 import { inParallel, type SetPicture, type StepContext } from '../services/pipeline';
-
-const PICTURE_NAME = /\.(jpe?g|png|tiff?)$/i;
 
 /** Picture files of a folder in shooting order by name (numbers count as numbers), without the merge itself. */
 export async function listFrames(folder: string, exclude?: string): Promise<string[]> {
@@ -16,9 +14,10 @@ export async function listFrames(folder: string, exclude?: string): Promise<stri
   const paths: string[] = [];
   for (const name of names.sort(new Intl.Collator('en', { numeric: true }).compare)) {
     const path = join(folder, name);
-    if (PICTURE_NAME.test(name) && resolve(path) !== skip && (await stat(path)).isFile()) paths.push(path);
+    if (isPictureName(name) && resolve(path) !== skip && (await stat(path)).isFile()) paths.push(path);
   }
-  if (paths.length === 0) throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG or TIFF files');
+  if (paths.length === 0)
+    throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG, TIFF, WebP or AVIF files');
   return paths;
 }
 

@@ -3,6 +3,7 @@ import { Command } from 'commander';
 import { inspectCommand, mergeCommand, type CommonOptions } from './commands';
 import { evaluateCommand, type EvaluateOptions } from './evaluate';
 import { reportFailure } from './output';
+import { sortCommand, type SortOptions } from './sort';
 import { shootCommand, type ShootOptions } from './shoot';
 
 const program = new Command('blendrak')
@@ -31,6 +32,16 @@ program
   .description('inspect a merge against its frames')
   .action(async (folder: string, options: CommonOptions & { merge: string; report: string }) => {
     process.exitCode = await inspectCommand(folder, options);
+  });
+
+program
+  .command('sort')
+  .argument('<folder>', 'folder with the files of a card, any number of sets')
+  .requiredOption('--report <file>', 'sets to write (JSON)')
+  .option('--json-progress', 'print progress as JSON lines')
+  .description('find the sets of a card and check their frames')
+  .action(async (folder: string, options: SortOptions) => {
+    process.exitCode = await sortCommand(folder, options);
   });
 
 program

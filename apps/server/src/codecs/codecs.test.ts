@@ -132,7 +132,7 @@ describe('bad files', () => {
     const dot = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#fff' } })
       .png()
       .toBuffer();
-    expect(await reject('dot.png', dot)).toContain('the picture has 1 × 1 px. Accepted: JPEG, PNG or TIFF');
+    expect(await reject('dot.png', dot)).toContain('the picture has 1 × 1 px. Accepted: JPEG, PNG, TIFF, WebP or AVIF');
   });
   it('a CMYK file', async () => {
     const cmyk = await sharp(await jpeg())
@@ -188,4 +188,27 @@ it('Exif settings are read, and their absence is not an error', async () => {
   const bare = join(folder, 'bare.png');
   writeFileSync(bare, await sharp(readFileSync(path)).png().toBuffer());
   expect(await readExif(bare)).toBeNull();
+});
+
+describe('WebP, AVIF and camera raw files', () => {
+  const grey = sharp({ create: { width: 96, height: 80, channels: 3, background: '#6a6a6a' } });
+
+  it.each(['webp', 'avif'] as const)('%s is read in its size, its tone within a code or two', async (format) => {
+    const path = join(folder, `plate.${format}`);
+    writeFileSync(path, await grey.clone().toFormat(format, { quality: 95 }).toBuffer());
+    const info = await inspectPicture(path);
+    expect(info).toMatchObject({ width: 96, height: 80, bits: 8 });
+    const data = await decodePicture(path, info);
+    expect(data).toHaveLength(96 * 80 * 3);
+    const mean = data.reduce((s, v) => s + v, 0) / data.length;
+    expect(Math.abs(mean - 0x6a)).toBeLessThan(2.5);
+  });
+
+  it('a camera raw file is named as such, with the advice to develop it first', async () => {
+    const path = join(folder, 'shot.dng');
+    writeFileSync(path, Buffer.from('II*\0'));
+    await expect(inspectPicture(path)).rejects.toThrow(
+      'shot.dng: this is a camera raw file. Accepted: pictures: develop all frames of a set with equal settings',
+    );
+  });
 });

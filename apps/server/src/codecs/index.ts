@@ -1,6 +1,14 @@
 // Files in and out, and the tile files between.
 export { InputError } from './inputError';
-export { ACCEPTED_FILES, decodePicture, fileLimitBytes, inspectPicture, type PictureInfo } from './readPicture';
+export { isPictureName, isRawName, RAW_ADVICE } from './fileNames';
+export {
+  ACCEPTED_FILES,
+  decodePicture,
+  decodeSmall,
+  fileLimitBytes,
+  inspectPicture,
+  type PictureInfo,
+} from './readPicture';
 export { readExif } from './readExif';
 export { createTileFile, openTileFile, TILE_PX, tileLayout, type TileFile, type TileHeader } from './tileFile';
 export { buildPyramid } from './buildPyramid';

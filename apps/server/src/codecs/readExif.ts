@@ -13,6 +13,7 @@ const TAGS = [
   'ISO',
   'SubjectDistance',
   'FocalLengthIn35mmFormat',
+  'WhiteBalance',
 ];
 
 /** Reads the settings that matter here; null when the file has none (exports often drop them). */
@@ -33,5 +34,6 @@ export async function readExif(path: string): Promise<Exif | null> {
     iso: number('ISO'),
     focusDistanceM: number('SubjectDistance'),
     focalLength35Mm: number('FocalLengthIn35mmFormat'),
+    whiteBalance: text('WhiteBalance'),
   };
 }

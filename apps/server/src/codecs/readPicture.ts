@@ -2,9 +2,10 @@
 import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import sharp, { type Metadata, type Sharp } from 'sharp';
+import { isRawName, RAW_ADVICE } from './fileNames';
 import { InputError } from './inputError';
 
-export const ACCEPTED_FILES = 'JPEG, PNG or TIFF with 8 or 16 bits per channel, 64 px to 30,000 px a side';
+export const ACCEPTED_FILES = 'JPEG, PNG, TIFF, WebP or AVIF with 8 or 16 bits per channel, 64 px to 30,000 px a side';
 const SMALLEST_PX = 64;
 const LARGEST_PX = 30000;
 /** Largest file taken, settable for tests and small disks. */
@@ -24,13 +25,14 @@ export interface PictureInfo {
 sharp.cache(false);
 sharp.concurrency(1);
 
-const FORMATS = new Set(['jpeg', 'png', 'tiff']);
+const FORMATS = new Set(['jpeg', 'png', 'tiff', 'webp', 'heif']);
 
 /**
  * Reads what a picture file is, without its pixels.
  * @throws InputError naming the file, what is wrong and what is accepted
  */
 export async function inspectPicture(path: string, name = basename(path)): Promise<PictureInfo> {
+  if (isRawName(name)) throw new InputError(name, 'this is a camera raw file', RAW_ADVICE);
   const info = await stat(path).catch(() => {
     throw new InputError(name, 'the file cannot be read', ACCEPTED_FILES);
   });
@@ -44,7 +46,9 @@ export async function inspectPicture(path: string, name = basename(path)): Promi
       throw new InputError(name, 'this is not a picture that can be read', ACCEPTED_FILES);
     });
   if (!FORMATS.has(meta.format)) throw new InputError(name, `${meta.format} files are not taken`, ACCEPTED_FILES);
-  if (meta.space === 'cmyk') throw new InputError(name, 'CMYK colour is not taken', `${ACCEPTED_FILES}, RGB or grey`);
+  if (meta.compression === 'hevc') throw new InputError(name, 'HEVC pictures are not taken', ACCEPTED_FILES);
+  const foreign = { cmyk: 'CMYK', lab: 'Lab', labs: 'Lab' }[meta.space ?? ''];
+  if (foreign) throw new InputError(name, `${foreign} colour is not taken`, `${ACCEPTED_FILES}, RGB or grey`);
   if (meta.depth !== 'uchar' && meta.depth !== 'ushort') {
     throw new InputError(name, `samples of type ${meta.depth} are not taken`, ACCEPTED_FILES);
   }
@@ -86,6 +90,30 @@ export async function decodePicture(
     });
   if (info.bits === 8) return data;
   return new Uint16Array(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength));
+}
+
+/**
+ * Decodes a picture reduced to fit a square, 8-bit sRGB, turned upright.
+ * @throws InputError when the data ends early or is damaged
+ */
+export async function decodeSmall(
+  path: string,
+  sidePx: number,
+  name = basename(path),
+): Promise<{ readonly data: Uint8Array; readonly width: number; readonly height: number }> {
+  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  const { data, info } = await openPicture(path)
+    .autoOrient()
+    .resize({ width: sidePx, height: sidePx, fit: 'inside', withoutEnlargement: true })
+    .removeAlpha()
+    .toColourspace('srgb')
+    .raw()
+    .toBuffer({ resolveWithObject: true })
+    .catch((error: unknown) => {
+      const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
+      throw new InputError(name, `the picture data is damaged (${reason})`, ACCEPTED_FILES);
+    });
+  return { data, width: info.width, height: info.height };
 }
 
 function openPicture(path: string): Sharp {

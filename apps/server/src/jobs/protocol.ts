@@ -5,6 +5,7 @@ import type { CalibrationSamples, Calibration, Detection, EvidenceMaps } from '@
 import type { LabelProposal } from '@blendrak/core/merge';
 import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
 import type { RepairStroke } from '@blendrak/core/repair';
+import type { FrameCheck, SortFrame, Sorting } from '@blendrak/core/sort';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
 
 /** A picture on disk. */
@@ -49,6 +50,10 @@ export interface ProbeResult {
 }
 
 export interface Tasks {
+  /** What sorting wants to know of a file. */
+  readonly look: [{ path: string; name: string }, SortFrame];
+  /** Groups frames into sets and checks each set. */
+  readonly group: [{ frames: readonly SortFrame[] }, { sorting: Sorting; checks: readonly (readonly FrameCheck[])[] }];
   /** Decodes a file into a tile file. */
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */

@@ -3,6 +3,7 @@ import { InputError } from '../codecs';
 import { exportTiffTask } from './handlers/exportTiff';
 import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
 import { fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
+import { groupTask, lookTask } from './handlers/lookAtFile';
 import { placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protocol';
@@ -10,6 +11,8 @@ import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protoco
 type Handlers = { [N in TaskName]: (request: TaskRequest<N>) => TaskResponse<N> | Promise<TaskResponse<N>> };
 
 const HANDLERS: Handlers = {
+  look: lookTask,
+  group: groupTask,
   store: storePicture,
   register: registerTask,
   place: placeTask,

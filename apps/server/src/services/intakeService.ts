@@ -2,13 +2,12 @@
 import { renameSync, writeFileSync } from 'node:fs';
 import { readdir, stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
-import { InputError } from '../codecs';
+import { InputError, isPictureName } from '../codecs';
 import { pictureInfo, removeFiles } from '../storage';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 import { requireJob } from './jobsService';
 
-const PICTURE_NAME = /\.(jpe?g|png|tiff?)$/i;
 const BY_NAME = new Intl.Collator('en', { numeric: true });
 const MOST_FRAMES = 255;
 
@@ -45,7 +44,7 @@ export async function takeFolder(services: Services, jobId: string, folder: stri
   });
   const mergePath = merge ? resolve(folder, merge) : null;
   const files: NewFile[] = [];
-  for (const name of names.filter((n) => PICTURE_NAME.test(n)).sort(BY_NAME.compare)) {
+  for (const name of names.filter(isPictureName).sort(BY_NAME.compare)) {
     const path = resolve(folder, name);
     const info = await stat(path);
     if (!info.isFile()) continue;
@@ -58,7 +57,7 @@ export async function takeFolder(services: Services, jobId: string, folder: stri
     files.push({ id: newId(), name: basename(mergePath), path: mergePath, sizeBytes: info.size, role: 'merge' });
   }
   if (!files.some((f) => f.role === 'frame')) {
-    throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG or TIFF files');
+    throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG, TIFF, WebP or AVIF files');
   }
   record(services, jobId, files);
   return files.length;

@@ -11,18 +11,22 @@ const FINGERS = [
   [0.19, -0.14, 0.33, -0.56, 0.055],
 ] as const;
 
+/** An arm's comfortable reach in front of the lens. */
+const HELD_MM = 350;
+
 /**
  * The same world with a spread hand held close in front of the lens: far out of focus and dark against the light.
  * @param widthUnits width of the picture in scene units
+ * @param aim where the camera looks, in scene units
  */
-export function withHand(world: World, widthUnits: number): World {
+export function withHand(world: World, widthUnits: number, aim: readonly [number, number] = world.centre): World {
   const random = makeRandom(world.seed * 97 + 3);
   const size = widthUnits * (0.5 + 0.1 * random());
   const turn = (random() - 0.5) * 0.8;
-  const [cx, cy] = [world.centre[0] + (random() - 0.5) * 0.2 * widthUnits, world.centre[1] + 0.1 * widthUnits];
+  const [cx, cy] = [aim[0] + (random() - 0.5) * 0.2 * widthUnits, aim[1] + 0.1 * widthUnits];
   const hand: Layer = {
     name: 'hand',
-    plane: facing(Math.min(180, world.nearMm * 0.55)),
+    plane: facing(Math.min(HELD_MM, world.nearMm * 0.85)),
     box: { x0: cx - 2 * size, y0: cy - 2 * size, x1: cx + 2 * size, y1: cy + 4 * size },
     shade(x, y, pixel, out) {
       const u = (Math.cos(turn) * (x - cx) + Math.sin(turn) * (y - cy)) / size;

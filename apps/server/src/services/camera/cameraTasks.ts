@@ -18,6 +18,7 @@ import {
   type Assignment,
   type CellFacts,
   type FaultPlan,
+  type Mat3,
   type MergeTruth,
   type SeededRecipes,
   type FrameSource,
@@ -93,13 +94,22 @@ export interface ComposeTask {
 // Blocks of this size keep a task's memory small whatever the size of the picture.
 const BLOCK_PX = 512;
 
+/** Where the optical axis meets the world, in scene units. */
+function aimOf({ world, tangentPerUnit }: SetPlan['stage'], rotation: Mat3): readonly [number, number] {
+  const [x, y, z] = [rotation[6], rotation[7], rotation[8]];
+  const [cx, cy] = world.centre;
+  return [cx + x / z / tangentPerUnit, cy + y / z / tangentPerUnit];
+}
+
 /** Renders a region of a shot into its raw picture. */
 export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTask): void {
   const plan = planSet(assignment);
   const planned = plan.shots[shot]!;
-  const { width, focalPx } = planned.view;
+  const { width, focalPx, rotation } = planned.view;
   const { stage } = plan;
-  const world = hand ? withHand(stage.world, width / focalPx / stage.tangentPerUnit) : stage.world;
+  const world = hand
+    ? withHand(stage.world, width / focalPx / stage.tangentPerUnit, aimOf(stage, rotation))
+    : stage.world;
   const still: Shot = {
     ...planned,
     focusMm: null,

@@ -65,7 +65,7 @@ export function FramesScreen() {
       >
         <DropBox
           label="Frames"
-          hint="JPEG, PNG or TIFF, 8 or 16 bit, one size"
+          hint="JPEG, PNG, TIFF, WebP or AVIF, one size"
           multiple
           onFiles={(files) => uploads.add(files, 'frame')}
         />

@@ -1,0 +1,2 @@
+// Sorting as the rest of the application sees it.
+export { sortPictures, type SortedPictures, type Unreadable } from './sortPictures';

@@ -1,0 +1,68 @@
+// Files to sets: looks at each, groups them, checks each set.
+import { basename } from 'node:path';
+import type { SetsReport } from '@blendrak/contract';
+import type { FrameCheck, SortFrame, Sorting } from '@blendrak/core/sort';
+import { inParallel, type StepContext } from '../pipeline';
+
+/** A file that could not be looked at; it spoils nothing else. */
+export interface Unreadable {
+  readonly file: string;
+  readonly problem: string;
+}
+
+export interface SortedPictures {
+  readonly report: SetsReport;
+  readonly unreadable: readonly Unreadable[];
+}
+
+/**
+ * Sorts pictures.
+ * @param paths in order by name; names must differ
+ * @throws when cancelled; a file that cannot be read is listed, not thrown
+ */
+export async function sortPictures(paths: readonly string[], context: StepContext): Promise<SortedPictures> {
+  const frames: SortFrame[] = [];
+  const unreadable: Unreadable[] = [];
+  let done = 0;
+  const looked = await inParallel(paths, context.parallel, async (path) => {
+    const name = basename(path);
+    const result = await context.run('look', { path, name }, context.signal).catch((error: unknown) => {
+      if (context.signal?.aborted) throw error;
+      return { file: name, problem: error instanceof Error ? error.message : String(error) };
+    });
+    context.onProgress((0.95 * ++done) / paths.length, `looked at ${done} of ${paths.length} files`);
+    return result;
+  });
+  for (const result of looked) {
+    if ('problem' in result) unreadable.push(result);
+    else frames.push(result);
+  }
+  const { sorting, checks } = await context.run('group', { frames }, context.signal);
+  context.onProgress(1, `${sorting.sets.length} sets found`);
+  return { report: reportSets(frames, sorting, checks, unreadable), unreadable };
+}
+
+function reportSets(
+  frames: readonly SortFrame[],
+  sorting: Sorting,
+  checks: readonly (readonly FrameCheck[])[],
+  unreadable: readonly Unreadable[],
+): SetsReport {
+  const named = (indices: readonly number[]): string[] => indices.map((k) => frames[k]!.name);
+  const idOf = (k: number): string => `s-${String(k + 1).padStart(3, '0')}`;
+  return {
+    format: 'blendrak-sets',
+    version: 1,
+    sets: sorting.sets.map((set, k) => ({
+      id: idOf(k),
+      kind: set.kind,
+      frames: named(set.frames),
+      why: set.why,
+      confidence: Number(set.confidence.toFixed(2)),
+      checks: checks[k]!.map(({ frame, ...check }) => ({ file: frames[frame]!.name, ...check })),
+      nested: set.nested.map(idOf),
+    })),
+    separators: named(sorting.separators),
+    unassigned: [...named(sorting.unassigned), ...unreadable.map((u) => u.file)],
+  };
+}

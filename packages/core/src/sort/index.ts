@@ -1,0 +1,8 @@
+// From a card's frames to sound sets.
+export { lookAt, SMALL_PX, type FrameLook } from './frameLook';
+export { makeLadder, relateFrames, type Ladder, type Relation } from './relateFrames';
+export { compareLight, type LightChange } from './compareLight';
+export { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';
+export { arrange, groupFrames, shootingOrder, type ProposedSet, type Sorting } from './groupFrames';
+export { CHECKS, checkSet, type CheckName, type FrameCheck } from './checkSet';
+export { exposures, focusMoves } from './splitRun';

@@ -1,0 +1,275 @@
+// Sorting over frames built in code: relations, light, hands, sets and checks, with and without what files say.
+import {
+  arrange,
+  checkSet,
+  compareLight,
+  groupFrames,
+  lookAt,
+  makeLadder,
+  relateFrames,
+  type ProposedSet,
+  type SortFrame,
+} from '.';
+import { foreignPiece, isCovered } from './findSeparator';
+import { glance, SILENT, VIEW, type Glance } from '../testing/sortFrames';
+
+const relate = (a: SortFrame, b: SortFrame) => relateFrames(makeLadder(a.look), makeLadder(b.look));
+const base = glance();
+
+describe('lookAt', () => {
+  it('refuses data of another size', () => {
+    expect(() => lookAt(new Uint8Array(12), 8, 8)).toThrow('lookAt.rgb');
+  });
+
+  it('gives light in EV: twice the exposure is one more', () => {
+    const brighter = glance({ ev: 1 });
+    const both = [...base.look.light].map((v, i) =>
+      base.look.valid[i]! & brighter.look.valid[i]! ? brighter.look.light[i]! - v : 1,
+    );
+    const mean = both.reduce((s, v) => s + v, 0) / both.length;
+    expect(mean).toBeCloseTo(1, 1);
+  });
+});
+
+describe('relateFrames', () => {
+  it.each([
+    [0, 0],
+    [150, 0],
+    [-140, 12],
+    [6, 96],
+  ])('recovers a view moved by (%i, %i) px', (x, y) => {
+    const relation = relate(base, glance({ x: 400 + x, y: 300 + y }));
+    expect(relation.dx).toBeCloseTo(x / VIEW.width, 1);
+    expect(relation.dy).toBeCloseTo(y / VIEW.height, 1);
+    expect(relation.correlation).toBeGreaterThan(0.7);
+    expect(relation.overlap).toBeCloseTo((1 - Math.abs(x) / VIEW.width) * (1 - Math.abs(y) / VIEW.height), 1);
+  });
+
+  it('does so across 1.5 EV, clipping and blur', () => {
+    const relation = relate(base, glance({ x: 490, ev: 1.5, blurX: 1, blurY: 1 }));
+    expect(relation.dx).toBeCloseTo(90 / VIEW.width, 1);
+  });
+
+  it('finds no likeness over a fair share of the frame in another world', () => {
+    for (const seed of [2, 3, 4, 5]) {
+      const { correlation, overlap } = relate(base, glance({ seed }));
+      expect(correlation * Math.sqrt(overlap)).toBeLessThan(0.2);
+    }
+  });
+});
+
+describe('compareLight', () => {
+  it('tells a gain from a tone curve, and a colour', () => {
+    expect(compareLight(base.look, glance({ ev: 0.5 }).look)).toMatchObject({
+      gainEv: expect.closeTo(0.5, 1),
+      slope: expect.closeTo(1, 1),
+    });
+    expect(compareLight(base.look, glance({ contrast: 1.3 }).look)!.slope).toBeCloseTo(1.3, 1);
+    expect(compareLight(base.look, glance({ red: 1.2 }).look)!.redEv).toBeCloseTo(Math.log2(1.2), 1);
+  });
+
+  it('compares nothing without a well exposed part in common', () => {
+    expect(compareLight(base.look, glance({ ev: 9 }).look)).toBeNull();
+  });
+});
+
+describe('separators', () => {
+  it('a hand is a foreign piece; blur, exposure and noise are none', () => {
+    expect(foreignPiece(glance({ hand: [60, 20, 80, 140] }).look, base.look).share).toBeGreaterThan(0.2);
+    for (const how of [{ blurX: 2, blurY: 2 }, { ev: 1.5 }, { ev: -2 }] as Glance[])
+      expect(foreignPiece(glance(how).look, base.look).share).toBeLessThan(0.03);
+  });
+
+  it('a covered lens is black everywhere; a dark frame with a lamp in it is not', () => {
+    expect(isCovered(glance({ ev: -8 }).look)).toBe(true);
+    expect(isCovered(glance({ ev: -4 }).look)).toBe(false);
+  });
+});
+
+/** A card of a stack, a hand, a bracket, a panorama of two rows; `said` puts into files what cameras write. */
+function card(said: boolean): SortFrame[] {
+  let takenS = 0;
+  const shot = (how: Glance, settings: Partial<typeof SILENT>, pauseS = 4): SortFrame => {
+    takenS += pauseS;
+    const told = {
+      takenS,
+      camera: 'A',
+      focalLengthMm: 60,
+      focalLength35Mm: 60,
+      fNumber: 8,
+      exposureS: 1 / 60,
+      iso: 100,
+      focusMm: 14_000,
+    };
+    return glance({ ...how, ...(said && { settings: { ...told, ...settings } }), name: `kp_${takenS}.jpg` });
+  };
+  const stack = [
+    shot({ soft: 'right' }, { focusMm: 300 }),
+    shot({ soft: 'right', x: 401 }, { focusMm: 310 }),
+    shot({ soft: 'left', x: 401 }, { focusMm: 320 }),
+    shot({ soft: 'left' }, { focusMm: 330 }),
+  ];
+  const hand = shot({ soft: 'left', hand: [50, 10, 90, 150] }, { focusMm: 330 });
+  const bracket = [-2, 0, 2].map((ev, k) => shot({ seed: 9, ev }, { exposureS: 2 ** ev / 60 }, k === 0 ? 90 : 2));
+  const places = [0, 1, 2, 0, 1, 2].map((c, k) => [c * 150, Math.floor(k / 3) * -90] as const);
+  const panorama = places.map(([dx, dy], k) => shot({ seed: 20, x: 900 + dx, y: 500 + dy }, {}, k === 0 ? 80 : 3));
+  return [...stack, hand, ...bracket, ...panorama];
+}
+
+describe.each([true, false])('groupFrames, files that say their settings: %s', (said) => {
+  const frames = card(said);
+  const sorting = groupFrames(frames);
+
+  it('finds stack, bracket and panorama with exactly their frames', () => {
+    expect(sorting.sets.map((s) => [s.kind, s.frames])).toEqual([
+      ['focus-stack', [0, 1, 2, 3]],
+      ['bracket', [5, 6, 7]],
+      ['panorama', [8, 9, 10, 11, 12, 13]],
+    ]);
+    expect(sorting.unassigned).toEqual([]);
+    for (const s of sorting.sets) expect(s.confidence).toBeGreaterThan(0.5);
+  });
+
+  it('takes the hand for what it is', () => {
+    expect(sorting.separators).toEqual([4]);
+  });
+
+  it('lays the panorama out in columns and rows, the upper row on top', () => {
+    const places = sorting.sets[2]!.places!;
+    expect(places.map((p) => p[0])).toEqual([0, 1, 2, 0, 1, 2]);
+    expect(places.map((p) => p[1])).toEqual([1, 1, 1, 0, 0, 0]);
+  });
+
+  it('says near to far where the files tell, and why', () => {
+    expect(sorting.sets[0]!.order).toBe(said ? 'near-to-far' : 'unknown');
+    expect(sorting.sets[0]!.why).toMatch(said ? /focused from 300 mm to 330 mm/ : /sharpness wanders/);
+  });
+});
+
+describe('groupFrames', () => {
+  it('nests brackets shot at each direction of a panorama', () => {
+    const frames = [0, 150, 300].flatMap((dx) => [-2, 0, 2].map((ev) => glance({ x: 400 + dx, ev })));
+    const { sets } = groupFrames(frames);
+    expect(sets.map((s) => s.kind)).toEqual(['bracket', 'bracket', 'bracket', 'panorama']);
+    expect(sets[3]!.nested).toEqual([0, 1, 2]);
+    expect(sets[3]!.frames).toHaveLength(9);
+  });
+
+  it('a bracket shot twice is two brackets; a stack shot back again is two stacks', () => {
+    const twice = [-2, 0, 2, -2, 0, 2].map((ev) => glance({ ev }));
+    expect(groupFrames(twice).sets.map((s) => s.frames)).toEqual([
+      [0, 1, 2],
+      [3, 4, 5],
+    ]);
+    const back = [300, 310, 320, 300, 310, 320].map((focusMm, k) =>
+      glance({ soft: k % 3 ? 'left' : 'right', settings: { focusMm } }),
+    );
+    expect(groupFrames(back).sets.map((s) => s.frames)).toEqual([
+      [0, 1, 2],
+      [3, 4, 5],
+    ]);
+  });
+
+  it('goes by time, not by name, where all files tell it; a lone frame is no set', () => {
+    const at = (takenS: number, ev: number) =>
+      glance({ ev, settings: { takenS, exposureS: 2 ** ev / 60, fNumber: 8, iso: 100 } });
+    const lone = glance({ seed: 77, settings: { takenS: 500 } });
+    const { sets, unassigned } = groupFrames([at(4, 2), at(0, -2), lone, at(2, 0)]);
+    expect(sets[0]!.frames).toEqual([1, 3, 0]);
+    expect(unassigned).toEqual([2]);
+  });
+
+  it('nothing makes no set', () => {
+    expect(groupFrames([])).toEqual({ sets: [], separators: [], unassigned: [] });
+  });
+});
+
+it('arrange: places that lie less than a third of a frame apart share a column', () => {
+  expect(
+    arrange([
+      [0, 0],
+      [0.62, 0.02],
+      [0.05, 0.6],
+    ]),
+  ).toEqual([
+    [0, 0],
+    [1, 0],
+    [0, 1],
+  ]);
+});
+
+describe('checkSet', () => {
+  const set = (kind: ProposedSet['kind'], count: number): ProposedSet => ({
+    kind,
+    frames: Array.from({ length: count }, (_, k) => k),
+    nested: [],
+    places: null,
+    order: 'unknown',
+    why: '',
+    confidence: 1,
+  });
+  const named = (frames: SortFrame[], kind: ProposedSet['kind'] = 'focus-stack') =>
+    checkSet(frames, set(kind, frames.length)).map((c) => `${c.check} ${c.frame}`);
+  const told = { fNumber: 8, exposureS: 1 / 60, iso: 100, focalLengthMm: 60, whiteBalance: 'Manual' };
+  const sound = (over: (k: number) => Glance = () => ({})) =>
+    [0, 1, 2, 3, 4].map((k) =>
+      glance({
+        soft: k < 2 ? 'left' : 'right',
+        ...over(k),
+        settings: { ...told, focusMm: 1000 / (3.3 - 0.1 * k), ...over(k).settings },
+      }),
+    );
+
+  it('a sound stack has nothing to say', () => {
+    expect(named(sound())).toEqual([]);
+  });
+
+  it.each<[string, Partial<typeof SILENT>]>([
+    ['aperture', { fNumber: 5.6 }],
+    ['focal-length', { focalLengthMm: 58 }],
+    ['iso', { iso: 400 }],
+    ['exposure', { exposureS: 1 / 30 }],
+    ['white-balance', { whiteBalance: 'Auto' }],
+  ])('names the frame of another %s', (check, settings) => {
+    expect(named(sound((k) => (k === 2 ? { settings } : {})))).toEqual([`${check} 2`]);
+  });
+
+  it('names a frame of another size, depth and profile', () => {
+    const frames = sound();
+    const odd = [...frames.slice(0, 4), { ...frames[4]!, width: 4000, bits: 16, profile: 'other' }];
+    expect(named(odd)).toEqual(expect.arrayContaining(['size 4', 'bit-depth 4']));
+  });
+
+  it('tells flicker, colour drift and another tone curve apart', () => {
+    expect(named(sound((k) => (k === 3 ? { ev: 0.4 } : {})))).toEqual(['brightness 3']);
+    expect(named(sound((k) => (k === 3 ? { red: 1.15 } : {})))).toEqual(['colour 3']);
+    expect(named(sound((k) => (k === 3 ? { contrast: 1.25 } : {})))).toContain('contrast 3');
+  });
+
+  it('a step of a bracket that was meant is none of these; one that the files do not explain is', () => {
+    const exposure = (k: number) => ({ ev: (k - 1) * 2, settings: { ...told, exposureS: 2 ** ((k - 1) * 2) / 60 } });
+    const frames = [0, 1, 2].map((k) => glance(exposure(k)));
+    expect(named(frames, 'bracket')).toEqual([]);
+    const flicker = [0, 1, 2].map((k) => glance({ ...exposure(k), ev: exposure(k).ev + (k === 2 ? 0.4 : 0) }));
+    expect(named(flicker, 'bracket')).toEqual(['brightness 2']);
+  });
+
+  it('finds the shaken frame, not the merely soft one', () => {
+    const shaken = sound().map((f, k) => (k === 1 ? { ...f, look: glance({ blurX: 5 }).look } : f));
+    expect(named(shaken)).toContain('shake 1');
+    const soft = sound().map((f, k) => (k === 1 ? { ...f, look: glance({ blurX: 2, blurY: 2 }).look } : f));
+    expect(named(soft)).not.toContain('shake 1');
+  });
+
+  it('finds a frame taken twice and a slice left out', () => {
+    const twice = sound((k) => (k === 1 ? { settings: { focusMm: 1000 / 3.3 } } : {}));
+    expect(named(twice)).toContain('duplicate 1');
+    const gap = sound((k) => ({ settings: { focusMm: 1000 / (3.3 - 0.1 * (k < 3 ? k : k + 1)) } }));
+    expect(checkSet(gap, set('focus-stack', 5)).find((c) => c.check === 'missing-step')).toMatchObject({
+      value: 0.2,
+      limit: 0.1,
+      unit: 'dpt',
+      spoils: true,
+    });
+  });
+});
