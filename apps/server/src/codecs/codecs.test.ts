@@ -200,7 +200,7 @@ describe('WebP, AVIF and camera raw files', () => {
     expect(info).toMatchObject({ width: 96, height: 80, bits: 8 });
     const data = await decodePicture(path, info);
     expect(data).toHaveLength(96 * 80 * 3);
-    const mean = data.reduce((s, v) => s + v, 0) / data.length;
+    const mean = Array.from(data).reduce((s, v) => s + v, 0) / data.length;
     expect(Math.abs(mean - 0x6a)).toBeLessThan(2.5);
   });
 

@@ -25,6 +25,11 @@ export interface PictureInfo {
 sharp.cache(false);
 sharp.concurrency(1);
 
+const FOREIGN_SPACES: ReadonlyMap<string | undefined, string> = new Map([
+  ['cmyk', 'CMYK'],
+  ['lab', 'Lab'],
+  ['labs', 'Lab'],
+]);
 const FORMATS = new Set(['jpeg', 'png', 'tiff', 'webp', 'heif']);
 
 /**
@@ -47,7 +52,7 @@ export async function inspectPicture(path: string, name = basename(path)): Promi
     });
   if (!FORMATS.has(meta.format)) throw new InputError(name, `${meta.format} files are not taken`, ACCEPTED_FILES);
   if (meta.compression === 'hevc') throw new InputError(name, 'HEVC pictures are not taken', ACCEPTED_FILES);
-  const foreign = { cmyk: 'CMYK', lab: 'Lab', labs: 'Lab' }[meta.space ?? ''];
+  const foreign = FOREIGN_SPACES.get(meta.space);
   if (foreign) throw new InputError(name, `${foreign} colour is not taken`, `${ACCEPTED_FILES}, RGB or grey`);
   if (meta.depth !== 'uchar' && meta.depth !== 'ushort') {
     throw new InputError(name, `samples of type ${meta.depth} are not taken`, ACCEPTED_FILES);
