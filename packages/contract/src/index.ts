@@ -1,4 +1,5 @@
 // Schemas and types of all that crosses a border.
+export * from './card';
 export * from './geometry';
 export * from './job';
 export * from './merge';

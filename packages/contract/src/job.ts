@@ -34,8 +34,9 @@ export const pictureSchema = z.strictObject({
 
 export const workSchema = z.strictObject({
   id: z.string(),
-  jobId: z.string(),
-  kind: z.enum(['intake', 'process', 'shoot']),
+  /** Null for work on a card. */
+  jobId: z.string().nullable(),
+  kind: z.enum(['intake', 'process', 'shoot', 'sort']),
   status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
   progress: z.number().min(0).max(1),
   message: z.string(),

@@ -23,7 +23,7 @@ import {
   shootPlan,
 } from '../services/plan';
 import type { WorkQueue } from '../services/workQueue';
-import { RequestError } from '../shared/requestError';
+import { uploadOf } from './uploads';
 
 const stepQuery = z.strictObject({
   cocMm: z.coerce.number().positive().max(1),
@@ -90,9 +90,7 @@ function kitRoutes(router: Router, services: Services): void {
     response.json(changeKit(services, kitSchema.parse(request.body)));
   });
   router.post('/test-frame', upload.single('file'), async (request, response) => {
-    const { file } = request;
-    if (!file) throw new RequestError(400, 'file: a picture file is expected in the form field "file".');
-    const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
-    response.json(await readTestFrame({ path: file.path, name }));
+    const { temporaryPath, name } = uploadOf(request);
+    response.json(await readTestFrame({ path: temporaryPath, name }));
   });
 }

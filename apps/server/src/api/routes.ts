@@ -17,6 +17,8 @@ import { fileLimitBytes } from '../codecs';
 import { shootMenu } from '../services/camera';
 import { type Services } from '../services/context';
 import { RequestError } from '../shared/requestError';
+import { uploadOf } from './uploads';
+import { cardRoutes } from './cardRoutes';
 import { planRoutes } from './planRoutes';
 import { downloadName, exportMask, exportPicture, exportReport } from '../services/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intakeService';
@@ -32,6 +34,7 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairSe
   jobRoutes(router, services, queue);
   cameraRoutes(router, services, queue);
   router.use(planRoutes(services, queue));
+  router.use(cardRoutes(services, queue));
   mergeRoutes(router, services, repair);
   eventRoutes(router, services);
   return router;
@@ -55,16 +58,7 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
   // One file per request: each is acknowledged by itself, and a bad one spoils no other.
   router.post('/jobs/:id/files', upload.single('file'), (request, response) => {
     const role = z.enum(['frame', 'merge']).default('frame').parse(request.query['role']);
-    const file = request.file;
-    if (!file) throw new RequestError(400, 'file: a picture file is expected in the form field "file".');
-    // Browsers send names as UTF-8, the form parser reads them as Latin-1.
-    const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
-    const id = takeUpload(services, request.params['id'] as string, {
-      temporaryPath: file.path,
-      name,
-      sizeBytes: file.size,
-      role,
-    });
+    const id = takeUpload(services, request.params['id'] as string, { ...uploadOf(request), role });
     queue.wake();
     response.status(201).json({ id });
   });

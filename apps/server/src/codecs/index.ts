@@ -10,6 +10,7 @@ export {
   type PictureInfo,
 } from './readPicture';
 export { readExif } from './readExif';
+export { writeThumbnail } from './writeThumbnail';
 export { createTileFile, openTileFile, TILE_PX, tileLayout, type TileFile, type TileHeader } from './tileFile';
 export { buildPyramid } from './buildPyramid';
 export { tiffBuffer, writeTiff, type TiffSettings } from './writeTiff';

@@ -50,8 +50,8 @@ export interface ProbeResult {
 }
 
 export interface Tasks {
-  /** What sorting wants to know of a file. */
-  readonly look: [{ path: string; name: string }, SortFrame];
+  /** What sorting wants to know of a file; writes a thumbnail where it is told to. */
+  readonly look: [{ path: string; name: string; thumb?: string }, SortFrame];
   /** Groups frames into sets and checks each set. */
   readonly group: [{ frames: readonly SortFrame[] }, { sorting: Sorting; checks: readonly (readonly FrameCheck[])[] }];
   /** Decodes a file into a tile file. */

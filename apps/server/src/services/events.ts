@@ -1,9 +1,7 @@
-// News for open pages: which job changed.
+// News for open pages: which job or card changed.
 import { EventEmitter } from 'node:events';
 
-export interface News {
-  readonly jobId: string;
-}
+export type News = { readonly jobId: string } | { readonly cardId: string };
 
 export interface Events {
   publish(news: News): void;

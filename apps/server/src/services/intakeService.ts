@@ -63,7 +63,21 @@ export async function takeFolder(services: Services, jobId: string, folder: stri
   return files.length;
 }
 
-function record({ storage, events }: Services, jobId: string, files: readonly NewFile[]): void {
+/** Files that lie on this machine become a job's frames, in the order given. */
+export function recordFrames(
+  services: Services,
+  jobId: string,
+  files: readonly { readonly name: string; readonly path: string; readonly sizeBytes: number }[],
+): void {
+  record(
+    services,
+    jobId,
+    files.map((f) => ({ ...f, id: newId(), role: 'frame' as const })),
+    false,
+  );
+}
+
+function record({ storage, events }: Services, jobId: string, files: readonly NewFile[], byName = true): void {
   storage.transaction(() => {
     for (const file of files) {
       storage.pictures.insert({
@@ -87,9 +101,8 @@ function record({ storage, events }: Services, jobId: string, files: readonly Ne
         409,
         `A focus stack takes up to ${MOST_FRAMES} frames; this job would have ${frames.length}.`,
       );
-    [...frames]
-      .sort((a, b) => BY_NAME.compare(a.file_name, b.file_name))
-      .forEach((p, i) => storage.pictures.setPosition(p.id, i));
+    const ordered = byName ? [...frames].sort((a, b) => BY_NAME.compare(a.file_name, b.file_name)) : frames;
+    ordered.forEach((p, i) => storage.pictures.setPosition(p.id, i));
   });
   events.publish({ jobId });
 }

@@ -6,6 +6,8 @@ import { RequestError } from '../shared/requestError';
 import { runIntake } from './intakeService';
 import { runProcess } from './processService';
 import { runShoot } from './shootService';
+import { runSort } from './sort';
+import type { News } from './events';
 
 export interface WorkQueue {
   /** Looks for work; call after queuing some. */
@@ -28,7 +30,7 @@ export function makeWorkQueue(services: Services): WorkQueue {
     const kinds = [...running.values()].map((r) => r.row.kind);
     if (row.kind === 'intake') return kinds.filter((k) => k === 'intake').length < pool.threads;
     // Files of the same job that are still being read come first; one big piece of work at a time.
-    if (row.kind === 'process' && storage.work.countActive(row.job_id, 'intake') > 0) return false;
+    if (row.kind === 'process' && storage.work.countActive(jobOf(row), 'intake') > 0) return false;
     // The camera can wait: a set that somebody wants to look at is worked on first.
     if (row.kind === 'shoot' && storage.work.queued().some((w) => w.kind !== 'shoot')) return false;
     if (row.kind === 'shoot' && kinds.includes('process')) return false;
@@ -38,14 +40,14 @@ export function makeWorkQueue(services: Services): WorkQueue {
   const start = (row: WorkRow): void => {
     const abort = new AbortController();
     storage.work.setStatus(row.id, 'running');
-    events.publish({ jobId: row.job_id });
+    events.publish(newsOf(row));
     let last = 0;
     const onProgress = (share: number, message: string): void => {
       const now = Date.now();
       if (now - last < 150 && share < 1) return;
       last = now;
       storage.work.setProgress(row.id, share, message);
-      events.publish({ jobId: row.job_id });
+      events.publish(newsOf(row));
     };
     const done = perform(row, onProgress, abort.signal)
       .then(() => storage.work.setStatus(row.id, 'done'))
@@ -62,7 +64,7 @@ export function makeWorkQueue(services: Services): WorkQueue {
       .finally(() => {
         running.delete(row.id);
         if (stopped) return;
-        events.publish({ jobId: row.job_id });
+        events.publish(newsOf(row));
         wake();
       }) as Promise<void>;
     running.set(row.id, { row, abort, done });
@@ -78,9 +80,11 @@ export function makeWorkQueue(services: Services): WorkQueue {
       case 'intake':
         return runIntake(services, intakePayload.parse(payload).pictureId, signal);
       case 'process':
-        return runProcess(services, row.job_id, processPayload.parse(payload).reference, onProgress, signal);
+        return runProcess(services, jobOf(row), processPayload.parse(payload).reference, onProgress, signal);
       case 'shoot':
-        return runShoot(services, row.job_id, payload, onProgress, signal);
+        return runShoot(services, jobOf(row), payload, onProgress, signal);
+      case 'sort':
+        return runSort(services, row.card_id!, onProgress, signal);
     }
   };
 
@@ -99,7 +103,7 @@ export function makeWorkQueue(services: Services): WorkQueue {
       const active = running.get(workId);
       if (active) active.abort.abort();
       else if (row.status === 'queued') storage.work.setStatus(workId, 'cancelled');
-      events.publish({ jobId: row.job_id });
+      events.publish(newsOf(row));
     },
     async stop() {
       stopped = true;
@@ -107,4 +111,14 @@ export function makeWorkQueue(services: Services): WorkQueue {
       await Promise.allSettled([...running.values()].map((r) => r.done));
     },
   };
+}
+
+function newsOf({ job_id, card_id }: WorkRow): News {
+  return job_id !== null ? { jobId: job_id } : { cardId: card_id! };
+}
+
+/** The job of work that always has one. */
+function jobOf({ id, job_id }: WorkRow): string {
+  if (job_id === null) throw new Error(`work ${id} belongs to no job`);
+  return job_id;
 }

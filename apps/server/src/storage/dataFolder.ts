@@ -11,10 +11,13 @@ export interface DataFolder {
   tiles(id: string): string;
   icc(id: string): string;
   labels(id: string): string;
+  /** What sorting saw of a card's file, and its thumbnail. */
+  look(id: string): string;
+  thumb(id: string): string;
   freeBytes(): number;
 }
 
-const FOLDERS = ['incoming', 'originals', 'tiles'];
+const FOLDERS = ['incoming', 'originals', 'tiles', 'looks'];
 
 /** Makes the folders and sweeps what a killed run left half written. */
 export function openDataFolder(root: string): DataFolder {
@@ -32,6 +35,8 @@ export function openDataFolder(root: string): DataFolder {
     tiles: (id) => join(base, 'tiles', `${id}.tiles`),
     icc: (id) => join(base, 'tiles', `${id}.icc`),
     labels: (id) => join(base, 'tiles', `${id}.labels`),
+    look: (id) => join(base, 'looks', `${id}.look`),
+    thumb: (id) => join(base, 'looks', `${id}.jpg`),
     freeBytes: () => {
       const s = statfsSync(base);
       return s.bavail * s.bsize;
@@ -44,6 +49,7 @@ export function sweepOrphans(folder: DataFolder, knownIds: ReadonlySet<string>):
   for (const [name, suffix] of [
     ['originals', /$/],
     ['tiles', /\.(tiles|icc|labels)$/],
+    ['looks', /\.(look|jpg)$/],
   ] as const) {
     for (const file of readdirSync(join(folder.root, name))) {
       if (!knownIds.has(file.replace(suffix, ''))) rmSync(join(folder.root, name, file), { force: true });
@@ -53,7 +59,14 @@ export function sweepOrphans(folder: DataFolder, knownIds: ReadonlySet<string>):
 
 /** Removes a picture's or merge's files. */
 export function removeFiles(folder: DataFolder, id: string): void {
-  for (const path of [folder.original(id), folder.tiles(id), folder.icc(id), folder.labels(id)]) {
+  for (const path of [
+    folder.original(id),
+    folder.tiles(id),
+    folder.icc(id),
+    folder.labels(id),
+    folder.look(id),
+    folder.thumb(id),
+  ]) {
     if (existsSync(path)) rmSync(path, { force: true });
   }
 }

@@ -1,4 +1,5 @@
 // The database and the data folder.
+import { cardsTable } from './tables/cards';
 import { findingsTable } from './tables/findings';
 import { jobsTable } from './tables/jobs';
 import { jobPlansTable } from './tables/jobPlans';
@@ -20,6 +21,7 @@ export interface Storage {
   readonly findings: ReturnType<typeof findingsTable>;
   readonly strokes: ReturnType<typeof strokesTable>;
   readonly work: ReturnType<typeof workTable>;
+  readonly cards: ReturnType<typeof cardsTable>;
   readonly plans: ReturnType<typeof plansTable>;
   readonly jobPlans: ReturnType<typeof jobPlansTable>;
   readonly kit: ReturnType<typeof kitTable>;
@@ -41,17 +43,19 @@ export function openStorage(root: string): Storage {
     findings: findingsTable(db),
     strokes: strokesTable(db),
     work: workTable(db),
+    cards: cardsTable(db),
     plans: plansTable(db),
     jobPlans: jobPlansTable(db),
     kit: kitTable(db),
     transaction: (work) => db.transaction(work)(),
     close: () => db.close(),
   };
-  sweepOrphans(folder, new Set([...storage.pictures.ids(), ...storage.merges.ids()]));
+  sweepOrphans(folder, new Set([...storage.pictures.ids(), ...storage.merges.ids(), ...storage.cards.fileIds()]));
   return storage;
 }
 
 export { removeFiles, type DataFolder } from './dataFolder';
+export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { JobRow } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow } from './tables/merges';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';

@@ -3,11 +3,12 @@ import Database from 'better-sqlite3';
 import start from './migrations/0001_start.sql';
 import shoot from './migrations/0002_shoot.sql';
 import plans from './migrations/0003_plans.sql';
+import cards from './migrations/0004_cards.sql';
 
 export type Db = Database.Database;
 
 /** Migrations in order; index + 1 is the version they lead to. */
-export const MIGRATIONS: readonly string[] = [start, shoot, plans];
+export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards];
 
 /**
  * Opens (or creates) a database and brings it to the newest version.

@@ -6,7 +6,12 @@ import Typography from '@mui/material/Typography';
 import type { Work } from '@blendrak/contract';
 import { api } from './api';
 
-const VERBS: Record<Work['kind'], string> = { intake: 'Reading files', process: 'Working', shoot: 'Simulated camera' };
+const VERBS: Record<Work['kind'], string> = {
+  intake: 'Reading files',
+  process: 'Working',
+  shoot: 'Simulated camera',
+  sort: 'Sorting',
+};
 
 export function WorkProgress({ work }: { work: Work }) {
   const ended = work.status === 'failed' || work.status === 'cancelled';

@@ -1,15 +1,16 @@
 // Tasks of sorting: `look`, what it wants to know of a file, from a reduced decode; `group`, sets and their checks.
 import { checkSet, groupFrames, lookAt } from '@blendrak/core/sort';
-import { decodeSmall, inspectPicture, readExif } from '../../codecs';
+import { decodeSmall, inspectPicture, readExif, writeThumbnail } from '../../codecs';
 import type { TaskRequest, TaskResponse } from '../protocol';
 
 /** Enough for sharpness and shake; a JPEG unpacks to it in a fraction of the time. */
 const LOOK_PX = 2048;
 
-export async function lookTask({ path, name }: TaskRequest<'look'>): Promise<TaskResponse<'look'>> {
+export async function lookTask({ path, name, thumb }: TaskRequest<'look'>): Promise<TaskResponse<'look'>> {
   const info = await inspectPicture(path, name);
   const exif = await readExif(path);
   const { data, width, height } = await decodeSmall(path, LOOK_PX, name);
+  if (thumb) await writeThumbnail(data, width, height, thumb);
   return {
     name,
     width: info.width,

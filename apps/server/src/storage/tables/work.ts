@@ -4,7 +4,9 @@ import type { Db } from '../openDatabase';
 
 export interface WorkRow {
   readonly id: string;
-  readonly job_id: string;
+  /** Of a job, or of a card. */
+  readonly job_id: string | null;
+  readonly card_id: string | null;
   readonly kind: Work['kind'];
   readonly payload: string;
   readonly status: Work['status'];
@@ -20,9 +22,10 @@ export function toWork(row: WorkRow): Work {
 }
 
 export function workTable(db: Db) {
-  const insert = db.prepare<[string, string, string, string]>(
-    "INSERT INTO work (id, job_id, kind, payload, status, seq) VALUES (?, ?, ?, ?, 'queued', (SELECT coalesce(max(seq), 0) + 1 FROM work))",
+  const insert = db.prepare<[string, string | null, string | null, string, string]>(
+    "INSERT INTO work (id, job_id, card_id, kind, payload, status, seq) VALUES (?, ?, ?, ?, ?, 'queued', (SELECT coalesce(max(seq), 0) + 1 FROM work))",
   );
+  const byCard = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE card_id = ? ORDER BY seq');
   const one = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE id = ?');
   const queued = db.prepare<[], WorkRow>("SELECT * FROM work WHERE status = 'queued' ORDER BY seq");
   const byJob = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE job_id = ? ORDER BY seq');
@@ -34,7 +37,10 @@ export function workTable(db: Db) {
   const requeue = db.prepare("UPDATE work SET status = 'queued', progress = 0 WHERE status = 'running'");
   return {
     insert: (id: string, jobId: string, kind: Work['kind'], payload: unknown) =>
-      insert.run(id, jobId, kind, JSON.stringify(payload)),
+      insert.run(id, jobId, null, kind, JSON.stringify(payload)),
+    insertForCard: (id: string, cardId: string, kind: Work['kind'], payload: unknown) =>
+      insert.run(id, null, cardId, kind, JSON.stringify(payload)),
+    listByCard: (cardId: string) => byCard.all(cardId).map(toWork),
     find: (id: string) => one.get(id),
     queued: () => queued.all(),
     listByJob: (jobId: string) => byJob.all(jobId).map(toWork),
