@@ -12,6 +12,8 @@ import { KitScreen } from '../features/plan/KitScreen';
 import { PlanScreen } from '../features/plan/PlanScreen';
 import { PlansScreen } from '../features/plan/PlansScreen';
 import { PrintScreen } from '../features/plan/PrintScreen';
+import { CardsScreen } from '../features/sort/CardsScreen';
+import { SortScreen } from '../features/sort/SortScreen';
 import { AlignmentScreen } from '../features/set/AlignmentScreen';
 import { FramesScreen } from '../features/set/FramesScreen';
 import { useServerNews } from '../shared/useServerNews';
@@ -41,6 +43,8 @@ export function App() {
                 <Route path="plan/kit" element={<KitScreen />} />
                 <Route path="plan/:planId" element={<PlanScreen />} />
                 <Route path="plan/:planId/card" element={<CardScreen />} />
+                <Route path="sort" element={<CardsScreen />} />
+                <Route path="sort/:cardId" element={<SortScreen />} />
                 <Route path="camera" element={<CameraScreen />} />
                 <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />

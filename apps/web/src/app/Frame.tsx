@@ -46,6 +46,7 @@ export function Frame() {
 const PLACES = [
   ['/jobs', 'Jobs'],
   ['/plan', 'Plan'],
+  ['/sort', 'Sort'],
   ['/camera', 'Simulated camera'],
 ] as const;
 

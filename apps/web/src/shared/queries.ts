@@ -4,6 +4,8 @@ import { api } from './api';
 
 export const KEYS = {
   jobs: ['jobs'] as const,
+  cards: ['cards'] as const,
+  card: (id: string) => ['card', id] as const,
   job: (id: string) => ['job', id] as const,
   jobPlan: (id: string) => ['job', id, 'plan'] as const,
   merge: (id: string) => ['merge', id] as const,

@@ -44,6 +44,8 @@ const COLOUR_EV = 0.06;
 const CONTRAST_REACH = 3;
 /** Detail lost along one direction against across it, log2 of energy, beyond what the set's others lose. */
 const SHAKE_LOG2 = 1.6;
+/** Frames of a panorama show different things: their detail differs in direction by itself. */
+const SHAKE_PANORAMA_LOG2 = 2.4;
 /** A step this many times the usual one leaves a slice out. */
 const MISSING_TIMES = 1.7;
 
@@ -185,6 +187,7 @@ function accumulate(steps: readonly (number | null)[]): number[] {
 function checkShake(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
   const members = set.frames;
   if (members.length < 2) return [];
+  const limit = set.kind === 'panorama' ? SHAKE_PANORAMA_LOG2 : SHAKE_LOG2;
   const sharp = members.map((k) => frames[k]!.look.along.map((v) => Math.log2(v + 1e-4)));
   const usual = [0, 1, 2, 3].map((d) => median(sharp.map((s) => s[d]!)));
   return members.flatMap((frame, i): FrameCheck[] => {
@@ -192,13 +195,13 @@ function checkShake(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[
     const worst = lost.indexOf(Math.max(...lost));
     // Across the motion nothing is lost: that tells it from focus.
     const uneven = lost[worst]! - lost[(worst + 2) % 4]!;
-    if (uneven < SHAKE_LOG2) return [];
+    if (uneven < limit) return [];
     return [
       {
         frame,
         check: 'shake',
         value: round(uneven),
-        limit: SHAKE_LOG2,
+        limit,
         unit: 'log2',
         meaning: `detail is lost along ${45 * worst}° and kept across: the camera shook`,
         spoils: true,
