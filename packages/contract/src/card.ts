@@ -9,6 +9,8 @@ export const cardSetSchema = z.strictObject({
   kind: kindSchema,
   /** Ids of files, in order. */
   files: z.array(z.string()),
+  /** A word on each file: near, under, column 2 …; only where something can be said. */
+  labels: z.record(z.string(), z.string()),
   /** Of these, files that are left out. */
   leftOut: z.array(z.string()),
   why: z.string(),

@@ -20,6 +20,7 @@ export const frameCheckSchema = z.strictObject({
     'shake',
     'duplicate',
     'missing-step',
+    'adds-nothing',
   ]),
   value: z.union([z.number(), z.string()]),
   limit: z.union([z.number(), z.string()]),

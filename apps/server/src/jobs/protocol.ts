@@ -53,7 +53,10 @@ export interface Tasks {
   /** What sorting wants to know of a file; writes a thumbnail where it is told to. */
   readonly look: [{ path: string; name: string; thumb?: string }, SortFrame];
   /** Groups frames into sets and checks each set. */
-  readonly group: [{ frames: readonly SortFrame[] }, { sorting: Sorting; checks: readonly (readonly FrameCheck[])[] }];
+  readonly group: [
+    { frames: readonly SortFrame[] },
+    { sorting: Sorting; checks: readonly (readonly FrameCheck[])[]; labels: readonly (readonly string[])[] },
+  ];
   /** Decodes a file into a tile file. */
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */

@@ -2,6 +2,7 @@
 import { median } from '../image';
 import { compareLight } from './compareLight';
 import type { ProposedSet } from './groupFrames';
+import { neededExposures, neededSlices } from './neededFrames';
 import { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';
 
 export const CHECKS = [
@@ -20,6 +21,7 @@ export const CHECKS = [
   'shake',
   'duplicate',
   'missing-step',
+  'adds-nothing',
 ] as const;
 export type CheckName = (typeof CHECKS)[number];
 
@@ -57,6 +59,7 @@ export function checkSet(frames: readonly SortFrame[], set: ProposedSet): FrameC
     ...checkShake(frames, set),
     ...checkDuplicates(frames, set),
     ...checkSteps(frames, set),
+    ...checkSpare(frames, set),
   ];
 }
 
@@ -247,6 +250,22 @@ function detailChange(a: SortFrame, b: SortFrame): number {
     changes.push(Math.abs(Math.log2(p.fine[c]! / p.coarse[c]! / (q.fine[c]! / q.coarse[c]!))));
   }
   return changes.length === 0 ? 0 : median(changes);
+}
+
+/** Frames without which the others show every place as well, within a bound. */
+function checkSpare(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
+  if (set.kind === 'panorama' || set.frames.length < 3) return [];
+  const members = set.frames.map((k) => frames[k]!);
+  const { spare, overlap } = set.kind === 'bracket' ? neededExposures(members) : neededSlices(members);
+  return spare.map((k) => ({
+    frame: set.frames[k]!,
+    check: 'adds-nothing',
+    value: Math.round(100 * (overlap[k - 1] ?? overlap[k] ?? 1)),
+    limit: 'a place of its own',
+    unit: '% shared with its neighbour',
+    meaning: 'what it shows well, others show as well: the merge can do without it',
+    spoils: false,
+  }));
 }
 
 /** A gap in focus distances or exposures, as the files say them. */

@@ -5,4 +5,6 @@ export { compareLight, type LightChange } from './compareLight';
 export { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';
 export { arrange, groupFrames, shootingOrder, type ProposedSet, type Sorting } from './groupFrames';
 export { CHECKS, checkSet, type CheckName, type FrameCheck } from './checkSet';
+export { labelFrames } from './labelFrames';
+export { neededExposures, neededSlices, type NeededFrames } from './neededFrames';
 export { exposures, focusMoves } from './splitRun';

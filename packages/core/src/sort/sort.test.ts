@@ -4,8 +4,11 @@ import {
   checkSet,
   compareLight,
   groupFrames,
+  labelFrames,
   lookAt,
   makeLadder,
+  neededExposures,
+  neededSlices,
   relateFrames,
   type ProposedSet,
   type SortFrame,
@@ -208,8 +211,11 @@ describe('checkSet', () => {
     why: '',
     confidence: 1,
   });
+  // Built sets have frames to spare: that has a test of its own.
   const named = (frames: SortFrame[], kind: ProposedSet['kind'] = 'focus-stack') =>
-    checkSet(frames, set(kind, frames.length)).map((c) => `${c.check} ${c.frame}`);
+    checkSet(frames, set(kind, frames.length))
+      .filter((c) => c.check !== 'adds-nothing')
+      .map((c) => `${c.check} ${c.frame}`);
   const told = { fNumber: 8, exposureS: 1 / 60, iso: 100, focalLengthMm: 60, whiteBalance: 'Manual' };
   const sound = (over: (k: number) => Glance = () => ({})) =>
     [0, 1, 2, 3, 4].map((k) =>
@@ -261,6 +267,12 @@ describe('checkSet', () => {
     expect(named(soft)).not.toContain('shake 1');
   });
 
+  it('names the frames that add nothing', () => {
+    const spare = checkSet(sound(), set('focus-stack', 5)).filter((c) => c.check === 'adds-nothing');
+    expect(spare).toHaveLength(3);
+    expect(spare.every((c) => !c.spoils)).toBe(true);
+  });
+
   it('finds a frame taken twice and a slice left out', () => {
     const twice = sound((k) => (k === 1 ? { settings: { focusMm: 1000 / 3.3 } } : {}));
     expect(named(twice)).toContain('duplicate 1');
@@ -271,5 +283,44 @@ describe('checkSet', () => {
       unit: 'dpt',
       spoils: true,
     });
+  });
+});
+
+describe('how many are needed', () => {
+  it('a slice between two that show all it shows is spare; each that shows a place alone is needed', () => {
+    const frames = [glance({ soft: 'right' }), glance({ soft: 'right', ev: 0.1 }), glance({ soft: 'left' })];
+    const { needed, spare, overlap } = neededSlices(frames);
+    expect(needed).toHaveLength(2);
+    expect(needed).toContain(2);
+    expect(spare.every((k) => k < 2)).toBe(true);
+    expect(overlap[0]).toBeGreaterThan(0.8);
+    expect(overlap[1]).toBeLessThan(0.2);
+  });
+
+  it('of exposures, those are needed that hold what no other holds', () => {
+    const frames = [-5, -4.9, 0, 4].map((ev) => glance({ ev }));
+    const { needed, spare } = neededExposures(frames);
+    expect(needed).toContain(2);
+    expect(spare.length).toBeGreaterThan(0);
+    expect(needed.length + spare.length).toBe(4);
+  });
+
+  it('one frame is always needed', () => {
+    expect(neededSlices([glance()]).needed).toEqual([0]);
+  });
+});
+
+describe('labelFrames', () => {
+  it('says near, middle, far; under, mid, over; and columns', () => {
+    const frames = card(true);
+    const { sets } = groupFrames(frames);
+    expect(labelFrames(frames, sets[0]!)).toEqual(['near', 'near', 'middle', 'far']);
+    expect(labelFrames(frames, sets[1]!)).toEqual(['under', 'mid', 'over']);
+    expect(labelFrames(frames, sets[2]!)[0]).toBe('row 2, column 1');
+  });
+
+  it('says nothing of a stack whose direction is unknown', () => {
+    const frames = card(false);
+    expect(new Set(labelFrames(frames, groupFrames(frames).sets[0]!))).toEqual(new Set(['']));
   });
 });

@@ -1,5 +1,5 @@
 // Tasks of sorting: `look`, what it wants to know of a file, from a reduced decode; `group`, sets and their checks.
-import { checkSet, groupFrames, lookAt } from '@blendrak/core/sort';
+import { checkSet, groupFrames, labelFrames, lookAt } from '@blendrak/core/sort';
 import { decodeSmall, inspectPicture, readExif, writeThumbnail } from '../../codecs';
 import type { TaskRequest, TaskResponse } from '../protocol';
 
@@ -35,5 +35,9 @@ export async function lookTask({ path, name, thumb }: TaskRequest<'look'>): Prom
 
 export function groupTask({ frames }: TaskRequest<'group'>): TaskResponse<'group'> {
   const sorting = groupFrames(frames);
-  return { sorting, checks: sorting.sets.map((set) => checkSet(frames, set)) };
+  return {
+    sorting,
+    checks: sorting.sets.map((set) => checkSet(frames, set)),
+    labels: sorting.sets.map((set) => labelFrames(frames, set)),
+  };
 }

@@ -13,8 +13,9 @@ import {
   type CardSummary,
   type JobSummary,
 } from '@blendrak/contract';
-import type { FrameCheck, SortFrame, Sorting } from '@blendrak/core/sort';
+import type { SortFrame } from '@blendrak/core/sort';
 import { InputError, isPictureName, isRawName, readExif } from '../../codecs';
+import type { TaskResponse } from '../../jobs/protocol';
 import { RequestError } from '../../shared/requestError';
 import { cardSorting, removeFiles, type CardFileRow, type CardRow } from '../../storage';
 import { newId, type Services } from '../context';
@@ -149,10 +150,10 @@ export async function runSort(
     .filter((f) => f.digest !== null)
     .sort((a, b) => BY_NAME.compare(a.file_name, b.file_name));
   const frames = ready.map((f) => deserialize(readFileSync(storage.folder.look(f.id))) as SortFrame);
-  const { sorting, checks } = await pool.run('group', { frames }, signal);
+  const grouped = await pool.run('group', { frames }, signal);
   const failed = storage.cards.files(cardId).filter((f) => f.digest === null);
-  storage.cards.setSorting(cardId, keepSorting(sorting, checks, ready, failed));
-  onProgress(1, `${sorting.sets.length} sets found`);
+  storage.cards.setSorting(cardId, keepSorting(grouped, ready, failed));
+  onProgress(1, `${grouped.sorting.sets.length} sets found`);
 }
 
 async function lookAtFile({ storage, pool }: Services, row: CardFileRow, signal: AbortSignal): Promise<void> {
@@ -190,8 +191,7 @@ function dropDoubles({ storage }: Services, cardId: string): void {
 }
 
 function keepSorting(
-  sorting: Sorting,
-  checks: readonly (readonly FrameCheck[])[],
+  { sorting, checks, labels }: TaskResponse<'group'>,
   files: readonly CardFileRow[],
   failed: readonly CardFileRow[],
 ): CardSorting {
@@ -202,6 +202,7 @@ function keepSorting(
       id: setIds[k]!,
       kind: set.kind,
       files: ids(set.frames),
+      labels: Object.fromEntries(set.frames.flatMap((f, i) => (labels[k]![i] ? [[files[f]!.id, labels[k]![i]]] : []))),
       leftOut: [],
       why: set.why,
       confidence: Number(set.confidence.toFixed(2)),

@@ -45,6 +45,7 @@ export function SetRow({ row, first, set, files, chosen, editor, onChoose }: Set
             key={id}
             id={id}
             number={set ? k + 1 : null}
+            label={set?.labels[id] ?? ''}
             place={row.place}
             file={files.get(id)}
             checks={set?.checks.filter((c) => c.file === id) ?? []}
@@ -81,6 +82,7 @@ function SetHead({
   readonly first: boolean;
   readonly editor: SortingEditor;
 }) {
+  const spare = set.checks.filter((c) => c.check === 'adds-nothing' && !set.leftOut.includes(c.file)).length;
   const spoilt = new Set(set.checks.filter((c) => c.spoils && !set.leftOut.includes(c.file)).map((c) => c.file)).size;
   return (
     <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}>
@@ -110,6 +112,7 @@ function SetHead({
         </Typography>
         <Typography variant="body2" color="text.secondary">
           {set.why}; {(100 * set.confidence).toFixed(0)} % sure
+          {spare > 0 && `; ${spare} ${spare === 1 ? 'frame adds' : 'frames add'} nothing visible`}
         </Typography>
       </Box>
       <Button onClick={() => editor.edit((s) => reverseSet(s, set.id))}>Turn order</Button>
@@ -130,6 +133,7 @@ function SetHead({
 interface FrameProps {
   readonly id: string;
   readonly number: number | null;
+  readonly label: string;
   readonly place: Place;
   readonly file: CardFile | undefined;
   readonly checks: readonly FrameCheckRecord[];
@@ -138,7 +142,7 @@ interface FrameProps {
   onChoose(): void;
 }
 
-function Frame({ id, number, place, file, checks, leftOut, isChosen, onChoose }: FrameProps) {
+function Frame({ id, number, label, place, file, checks, leftOut, isChosen, onChoose }: FrameProps) {
   const drag = useDraggable({ id });
   const drop = useDroppable({ id: `before-${id}`, data: { place, before: id } });
   const name = file?.fileName ?? id;
@@ -203,6 +207,11 @@ function Frame({ id, number, place, file, checks, leftOut, isChosen, onChoose }:
           {number !== null && <b>{number} </b>}
           {name}
         </Typography>
+        {label && (
+          <Typography variant="body2" color="text.secondary" noWrap>
+            {label}
+          </Typography>
+        )}
       </ButtonBase>
     </Box>
   );

@@ -7,6 +7,7 @@ const set = (id: string, files: string[], over: Partial<CardSet> = {}): CardSet 
   id,
   kind: 'focus-stack',
   files,
+  labels: {},
   leftOut: [],
   why: '',
   confidence: 1,

@@ -87,6 +87,7 @@ export function newSetOf(sorting: CardSorting, file: string, newId: string): Car
     id: newId,
     kind: 'focus-stack',
     files: [],
+    labels: {},
     leftOut: [],
     why: 'put together by hand',
     confidence: 1,
