@@ -11,7 +11,7 @@ process.env['BLENDRAK_WORKER'] ??= resolve('apps/server/dist/worker.js');
 process.env['BLENDRAK_CAMERA'] ??= resolve('apps/server/dist/cameraWorker.js');
 const { openCamera, shootCard } = await import('../apps/server/src/services/camera');
 const { openPool } = await import('../apps/server/src/jobs');
-const { sortPictures } = await import('../apps/server/src/services/sort');
+const { sortPictures } = await import('../apps/server/src/services/sort/sortPictures');
 
 const { values } = parseArgs({
   options: {

@@ -11,7 +11,7 @@ import type { CardFile, CardSet, FrameCheckRecord } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { KIND_WORDS } from '../../shared/kinds';
 import { joinToPrevious, reverseSet, setKind, type Place } from './editSorting';
-import type { SortRow } from './SortScreen';
+import type { SortRow } from './sortRows';
 import { thumbUrl, type SortingEditor } from './useCard';
 
 interface SetRowProps {

@@ -6,13 +6,14 @@ import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
-import type { Card, CardFile, CardSorting } from '@blendrak/contract';
+import type { Card, CardFile } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { moveFile, newSetOf, splitSet, toggleLeftOut, type Place } from './editSorting';
 import { FilePanel } from './FilePanel';
 import { SetRow } from './SetRow';
+import { rowsOf, type SortRow } from './sortRows';
 import { useCard, useSortingEditor } from './useCard';
 
 export function SortScreen() {
@@ -26,22 +27,6 @@ export function SortScreen() {
       </Typography>
     );
   return <Sorting key={cardId} card={card.data} />;
-}
-
-/** Rows of the screen: sets that are not inside another, then separators, then the rest. */
-export interface SortRow {
-  readonly key: string;
-  readonly place: Place;
-  readonly files: readonly string[];
-}
-
-function rowsOf(sorting: CardSorting): SortRow[] {
-  const inner = new Set(sorting.sets.flatMap((s) => s.nested));
-  return [
-    ...sorting.sets.filter((s) => !inner.has(s.id)).map((s) => ({ key: s.id, place: { set: s.id }, files: s.files })),
-    { key: 'separators', place: 'separators' as const, files: sorting.separators },
-    { key: 'unassigned', place: 'unassigned' as const, files: sorting.unassigned },
-  ];
 }
 
 function Sorting({ card }: { readonly card: Card }) {
