@@ -16,6 +16,13 @@ export const exifSchema = z.strictObject({
   whiteBalance: z.string().nullable().default(null),
 });
 
+/** A frame that is the merge of another job; stale when that merge changed since. */
+export const linkedFrameSchema = z.strictObject({
+  jobId: z.string(),
+  jobName: z.string().nullable(),
+  state: z.enum(['fresh', 'stale', 'gone']),
+});
+
 export const pictureSchema = z.strictObject({
   id: z.string(),
   jobId: z.string(),
@@ -30,6 +37,7 @@ export const pictureSchema = z.strictObject({
   bits: z.union([z.literal(8), z.literal(16)]).nullable(),
   profile: z.string().nullable(),
   exif: exifSchema.nullable(),
+  linked: linkedFrameSchema.nullable(),
 });
 
 export const workSchema = z.strictObject({
@@ -71,6 +79,7 @@ export const folderSchema = z.strictObject({
 export const processSchema = z.strictObject({ reference: z.union([z.literal('auto'), z.string()]).default('auto') });
 
 export type Exif = z.infer<typeof exifSchema>;
+export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
 export type Work = z.infer<typeof workSchema>;
 export type JobSummary = z.infer<typeof jobSummarySchema>;

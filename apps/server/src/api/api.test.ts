@@ -198,3 +198,39 @@ function bytes(response: request.Response, done: (error: Error | null, body: Buf
   stream.on('data', (part: Buffer) => parts.push(part));
   stream.on('end', () => done(null, Buffer.concat(parts)));
 }
+
+describe('the merge of another job as a frame', () => {
+  let outer = '';
+  const open = async () => jobSchema.parse((await http.get(`/api/jobs/${outer}`)).body);
+  const taken = () => until(open, ({ pictures }) => pictures.length > 0 && pictures.every((p) => p.status === 'ready'));
+
+  it('is taken with its repairs, 16 bits deep, and stays linked', async () => {
+    outer = ((await http.post('/api/jobs').send({ name: 'Outer' })).body as { id: string }).id;
+    const answer = await http.post(`/api/jobs/${outer}/merge-frames`).send({ sourceJobId: jobId });
+    expect(answer.status).toBe(201);
+    const [frame] = (await taken()).pictures;
+    expect(frame).toMatchObject({ fileName: 'merge of Plate.tif', width: W, height: H, bits: 16, role: 'frame' });
+    expect(frame!.linked).toEqual({ jobId, jobName: 'Plate', state: 'fresh' });
+  });
+
+  it('is stale once its source changes, and can be taken anew', async () => {
+    const { mergeId } = (await job()).summary;
+    const stroke = { frame: 1, points: [[200, 150]], sizePx: 40, hardness: 0.5, strength: 1 };
+    await http.post(`/api/merges/${mergeId!}/strokes`).send({ id: 'stroke-later', stroke });
+    const [stale] = (await open()).pictures;
+    expect(stale!.linked!.state).toBe('stale');
+    await http.post(`/api/jobs/${outer}/merge-frames/${stale!.id}/renew`);
+    const { pictures } = await taken();
+    expect(pictures.map((p) => p.linked!.state)).toEqual(['fresh']);
+    expect(pictures[0]!.id).not.toBe(stale!.id);
+  });
+
+  it('cannot go round in a circle, nor come from a job without a merge', async () => {
+    const circle = await http.post(`/api/jobs/${jobId}/merge-frames`).send({ sourceJobId: outer });
+    expect(circle.status).toBe(409);
+    expect(problemSchema.parse(circle.body).detail).toContain('“Outer” is made of this job');
+    const bare = (await http.post('/api/jobs').send({ name: 'Bare' })).body as { id: string };
+    const none = await http.post(`/api/jobs/${outer}/merge-frames`).send({ sourceJobId: bare.id });
+    expect(problemSchema.parse(none.body).detail).toContain('“Bare” has no merge yet');
+  });
+});

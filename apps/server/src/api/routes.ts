@@ -24,6 +24,7 @@ import { downloadName, exportMask, exportPicture, exportReport } from '../servic
 import { dropPicture, takeFolder, takeUpload } from '../services/intakeService';
 import { createJob, listJobs, openJob, removeJob } from '../services/jobsService';
 import { decideFinding, describeMerge, openMerge, probeAt } from '../services/mergeService';
+import { addLinkedFrame, renewLinkedFrame } from '../services/linkedFrameService';
 import { startProcess } from '../services/processService';
 import { queueShoot } from '../services/shootService';
 import type { RepairService } from '../services/repairService';
@@ -39,6 +40,8 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairSe
   eventRoutes(router, services);
   return router;
 }
+
+const linkedFrameOrder = z.strictObject({ sourceJobId: z.string() });
 
 function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
   const upload = multer({ dest: services.storage.folder.incoming, limits: { fileSize: fileLimitBytes(), files: 1 } });
@@ -76,6 +79,17 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
     startProcess(services, request.params.id, processSchema.parse(request.body ?? {}).reference);
     queue.wake();
     response.status(202).json(openJob(services, request.params.id));
+  });
+  router.post('/jobs/:id/merge-frames', async (request, response) => {
+    const { sourceJobId } = linkedFrameOrder.parse(request.body);
+    const job = await addLinkedFrame(services, request.params.id, sourceJobId);
+    queue.wake();
+    response.status(201).json(job);
+  });
+  router.post('/jobs/:id/merge-frames/:pictureId/renew', async (request, response) => {
+    const job = await renewLinkedFrame(services, request.params.id, request.params.pictureId);
+    queue.wake();
+    response.status(201).json(job);
   });
   router.post('/jobs/work/:id/cancel', (request, response) => {
     queue.cancel(request.params.id);

@@ -67,12 +67,12 @@ export async function takeFolder(services: Services, jobId: string, folder: stri
 export function recordFrames(
   services: Services,
   jobId: string,
-  files: readonly { readonly name: string; readonly path: string; readonly sizeBytes: number }[],
+  files: readonly { readonly id?: string; readonly name: string; readonly path: string; readonly sizeBytes: number }[],
 ): void {
   record(
     services,
     jobId,
-    files.map((f) => ({ ...f, id: newId(), role: 'frame' as const })),
+    files.map((f) => ({ ...f, id: f.id ?? newId(), role: 'frame' as const })),
     false,
   );
 }

@@ -1,6 +1,6 @@
 // Jobs as the interface lists and opens them.
-import type { Job, JobSummary, MergeKind, Picture } from '@blendrak/contract';
-import { mergeBody, pictureInfo, removeFiles, type JobRow, type PictureRow } from '../storage';
+import type { Job, JobSummary, LinkedFrame, MergeKind, Picture } from '@blendrak/contract';
+import { mergeBody, pictureInfo, removeFiles, type JobRow, type LinkedFrameRow, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 
@@ -17,7 +17,13 @@ export function listJobs({ storage }: Services): JobSummary[] {
 
 export function openJob({ storage }: Services, id: string): Job {
   const summary = summarise(storage, id);
-  return { summary, pictures: storage.pictures.listByJob(id).map(toPicture), work: storage.work.listByJob(id) };
+  return {
+    summary,
+    pictures: storage.pictures
+      .listByJob(id)
+      .map((row) => toPicture(row, linkState(storage, storage.linkedFrames.find(row.id)))),
+    work: storage.work.listByJob(id),
+  };
 }
 
 export function removeJob({ storage, events }: Services, id: string): void {
@@ -59,7 +65,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
   };
 }
 
-function toPicture(row: PictureRow): Picture {
+function toPicture(row: PictureRow, linked: LinkedFrame | null): Picture {
   const info = pictureInfo(row);
   return {
     id: row.id,
@@ -75,5 +81,15 @@ function toPicture(row: PictureRow): Picture {
     bits: info?.bits ?? null,
     profile: info?.profile ?? null,
     exif: info?.exif ?? null,
+    linked,
   };
+}
+
+/** Where a frame that is another job's merge stands against it. */
+function linkState(storage: Services['storage'], link: LinkedFrameRow | undefined): LinkedFrame | null {
+  if (!link) return null;
+  const source = storage.jobs.find(link.source_job_id);
+  const merge = source && storage.merges.latestOf(source.id);
+  const state = !merge ? 'gone' : merge.id === link.merge_id && merge.revision === link.revision ? 'fresh' : 'stale';
+  return { jobId: link.source_job_id, jobName: source?.name ?? null, state };
 }

@@ -4,6 +4,7 @@ import { findingsTable } from './tables/findings';
 import { jobsTable } from './tables/jobs';
 import { jobPlansTable } from './tables/jobPlans';
 import { kitTable } from './tables/kit';
+import { linkedFramesTable } from './tables/linkedFrames';
 import { mergesTable } from './tables/merges';
 import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
@@ -22,6 +23,7 @@ export interface Storage {
   readonly strokes: ReturnType<typeof strokesTable>;
   readonly work: ReturnType<typeof workTable>;
   readonly cards: ReturnType<typeof cardsTable>;
+  readonly linkedFrames: ReturnType<typeof linkedFramesTable>;
   readonly plans: ReturnType<typeof plansTable>;
   readonly jobPlans: ReturnType<typeof jobPlansTable>;
   readonly kit: ReturnType<typeof kitTable>;
@@ -44,6 +46,7 @@ export function openStorage(root: string): Storage {
     strokes: strokesTable(db),
     work: workTable(db),
     cards: cardsTable(db),
+    linkedFrames: linkedFramesTable(db),
     plans: plansTable(db),
     jobPlans: jobPlansTable(db),
     kit: kitTable(db),
@@ -56,6 +59,7 @@ export function openStorage(root: string): Storage {
 
 export { removeFiles, type DataFolder } from './dataFolder';
 export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
+export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow } from './tables/merges';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';

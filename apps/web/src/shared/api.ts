@@ -80,6 +80,10 @@ export const api = {
   addFolder: (jobId: string, path: string, merge: string) =>
     askFor(countSchema, `/api/jobs/${jobId}/folder`, json('POST', merge ? { path, merge } : { path })),
   dropPicture: (jobId: string, id: string) => ask(`/api/jobs/${jobId}/pictures/${id}`, { method: 'DELETE' }),
+  addLinkedFrame: (jobId: string, sourceJobId: string): Promise<Job> =>
+    askFor(jobSchema, `/api/jobs/${jobId}/merge-frames`, json('POST', { sourceJobId })),
+  renewLinkedFrame: (jobId: string, pictureId: string): Promise<Job> =>
+    askFor(jobSchema, `/api/jobs/${jobId}/merge-frames/${pictureId}/renew`, { method: 'POST' }),
   process: (jobId: string, reference: string): Promise<Job> =>
     askFor(jobSchema, `/api/jobs/${jobId}/process`, json('POST', { reference })),
   cancelWork: (id: string) => ask(`/api/jobs/work/${id}/cancel`, { method: 'POST' }),

@@ -13,6 +13,7 @@ import { useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { DropBox } from './DropBox';
 import { FolderForm } from './FolderForm';
+import { LinkedFrameForm } from './LinkedFrameForm';
 import { PlanPanel } from './PlanPanel';
 import { PictureTable } from './PictureTable';
 import { useUploads } from './useUploads';
@@ -75,6 +76,7 @@ export function FramesScreen() {
           onFiles={(files) => uploads.add(files, 'merge')}
         />
         <FolderForm jobId={jobId} />
+        <LinkedFrameForm jobId={jobId} />
         <StartPanel job={job.data} />
       </Box>
     </Box>

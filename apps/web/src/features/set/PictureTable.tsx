@@ -1,5 +1,6 @@
 // Files of a job with what is known of them.
 import Close from '@mui/icons-material/Close';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -7,9 +8,11 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import Typography from '@mui/material/Typography';
-import type { Picture } from '@blendrak/contract';
+import { useSnackbar } from 'notistack';
+import { Link } from 'react-router';
+import type { LinkedFrame, Picture } from '@blendrak/contract';
 import { MONO } from '../../app/theme';
-import { api, tileUrl } from '../../shared/api';
+import { api, tileUrl, wordsOf } from '../../shared/api';
 import type { Uploads } from './useUploads';
 
 interface PictureTableProps {
@@ -78,7 +81,10 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
           </a>
         )}
       </TableCell>
-      <TableCell>{picture.fileName}</TableCell>
+      <TableCell>
+        {picture.fileName}
+        {picture.linked && <LinkWords jobId={jobId} picture={picture} linked={picture.linked} />}
+      </TableCell>
       {picture.status === 'failed' ? (
         <TableCell colSpan={5} sx={{ color: 'error.main' }} role="alert">
           {picture.error}
@@ -110,6 +116,38 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
         </IconButton>
       </TableCell>
     </TableRow>
+  );
+}
+
+/** A frame that is another job's merge: where it comes from, and whether that has changed since. */
+function LinkWords({ jobId, picture, linked }: { jobId: string; picture: Picture; linked: LinkedFrame }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const renew = (): void => {
+    api
+      .renewLinkedFrame(jobId, picture.id)
+      .catch((error: unknown) => enqueueSnackbar(wordsOf(error), { variant: 'error' }));
+  };
+  if (linked.state === 'gone')
+    return (
+      <Typography variant="body2" color="warning.main">
+        its job has no merge any more
+      </Typography>
+    );
+  return (
+    <Typography variant="body2" component="div">
+      from{' '}
+      <Link to={`/jobs/${linked.jobId}/bench`} style={{ color: 'inherit' }}>
+        {linked.jobName}
+      </Link>
+      {linked.state === 'stale' && (
+        <>
+          <Typography variant="body2" component="span" color="warning.main">
+            , stale: it has changed since
+          </Typography>{' '}
+          <Button onClick={renew}>Take it anew</Button>
+        </>
+      )}
+    </Typography>
   );
 }
 
