@@ -26,6 +26,8 @@ await build({
     'commander',
     'exifr',
     'express',
+    'fast-xml-parser',
+    'fflate',
     'helmet',
     'ml-matrix',
     'multer',

@@ -234,3 +234,27 @@ describe('the merge of another job as a frame', () => {
     expect(problemSchema.parse(none.body).detail).toContain('“Bare” has no merge yet');
   });
 });
+
+it('a TIFF with pages becomes the frames of a job', async () => {
+  const pages = await Promise.all(
+    ['#303030', '#909090'].map((background) =>
+      sharp({ create: { width: 96, height: 80, channels: 3, background } })
+        .png()
+        .toBuffer(),
+    ),
+  );
+  const tall = await sharp(pages, { join: { across: 1 } })
+    .raw()
+    .toBuffer();
+  const path = join(folder, 'pages.tif');
+  await sharp(tall, { raw: { width: 96, height: 160, channels: 3, pageHeight: 80 } })
+    .tiff()
+    .toFile(path);
+  const { id } = (await http.post('/api/jobs').send({ name: 'Paged' })).body as { id: string };
+  await http.post(`/api/jobs/${id}/files?role=frame`).attach('file', path);
+  const paged = await until(
+    async () => jobSchema.parse((await http.get(`/api/jobs/${id}`)).body),
+    ({ pictures }) => pictures.length === 2 && pictures.every((p) => p.status === 'ready'),
+  );
+  expect(paged.pictures.map((p) => p.fileName)).toEqual(['pages page 1.tif', 'pages page 2.tif']);
+});

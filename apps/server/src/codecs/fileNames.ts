@@ -1,5 +1,5 @@
 // Files by their names: what may be a picture, and what is a camera's raw file.
-const PICTURE = /\.(jpe?g|png|tiff?|webp|avif)$/i;
+const PICTURE = /\.(jpe?g|png|tiff?|webp|avif|ora)$/i;
 const RAW = /\.(3fr|arw|cr[23w]|dng|iiq|nef|nrw|orf|pef|raf|raw|rw2|srw|x3f)$/i;
 
 export function isPictureName(name: string): boolean {

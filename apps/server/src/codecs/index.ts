@@ -1,4 +1,5 @@
 // Files in and out, and the tile files between.
+export { expandFile, type PartFile } from './expandFile';
 export { InputError } from './inputError';
 export { isPictureName, isRawName, RAW_ADVICE } from './fileNames';
 export {

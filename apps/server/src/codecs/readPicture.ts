@@ -54,7 +54,9 @@ export async function inspectPicture(path: string, name = basename(path)): Promi
   if (meta.compression === 'hevc') throw new InputError(name, 'HEVC pictures are not taken', ACCEPTED_FILES);
   const foreign = FOREIGN_SPACES.get(meta.space);
   if (foreign) throw new InputError(name, `${foreign} colour is not taken`, `${ACCEPTED_FILES}, RGB or grey`);
-  if (meta.depth !== 'uchar' && meta.depth !== 'ushort') {
+  // Floats are linear light, as libvips reads them; they are encoded to 16 bits when decoded.
+  const isFloat = meta.depth === 'float' && meta.space === 'scrgb';
+  if (meta.depth !== 'uchar' && meta.depth !== 'ushort' && !isFloat) {
     throw new InputError(name, `samples of type ${meta.depth} are not taken`, ACCEPTED_FILES);
   }
   const turned = (meta.orientation ?? 1) >= 5;
@@ -66,7 +68,7 @@ export async function inspectPicture(path: string, name = basename(path)): Promi
   return {
     width,
     height,
-    bits: meta.depth === 'ushort' ? 16 : 8,
+    bits: meta.depth === 'uchar' ? 8 : 16,
     icc: meta.icc ?? null,
     profileName: meta.icc ? profileName(meta) : null,
   };

@@ -1,9 +1,9 @@
 // Files into a job: uploads and folders, each file its own piece of work that fails alone.
-import { renameSync, writeFileSync } from 'node:fs';
-import { readdir, stat } from 'node:fs/promises';
-import { basename, resolve } from 'node:path';
-import { InputError, isPictureName } from '../codecs';
-import { pictureInfo, removeFiles } from '../storage';
+import { renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdtemp, readdir, stat } from 'node:fs/promises';
+import { basename, join, resolve } from 'node:path';
+import { expandFile, InputError, isPictureName } from '../codecs';
+import { pictureInfo, removeFiles, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 import { requireJob } from './jobsService';
@@ -135,6 +135,7 @@ export async function runIntake(services: Services, pictureId: string, signal: A
         `at least ${(neededBytes(row.size_bytes) / 1e9).toFixed(1)} GB of free space`,
       );
     }
+    if (await takeApart(services, row)) return;
     const tiles = storage.folder.tiles(pictureId);
     const temporary = `${tiles}.part`;
     const info = await pool.run('store', { path: row.source_path, name: row.file_name, out: temporary }, signal);
@@ -155,6 +156,30 @@ export async function runIntake(services: Services, pictureId: string, signal: A
     throw new Error(text, { cause: error });
   } finally {
     events.publish({ jobId: row.job_id });
+  }
+}
+
+/** A file that holds several pictures gives way to them: each becomes a picture of its own, in one step. */
+async function takeApart(services: Services, row: PictureRow): Promise<boolean> {
+  const { storage } = services;
+  const folder = await mkdtemp(join(storage.folder.incoming, 'parts-'));
+  try {
+    const parts = await expandFile(row.source_path, row.file_name, folder);
+    if (!parts) return false;
+    const files = parts.map(({ name, path, role }): NewFile => {
+      const id = newId();
+      const original = storage.folder.original(id);
+      renameSync(path, original);
+      return { id, name, path: original, sizeBytes: statSync(original).size, role };
+    });
+    storage.transaction(() => {
+      storage.pictures.remove(row.id);
+      record(services, row.job_id, files);
+    });
+    removeFiles(storage.folder, row.id);
+    return true;
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
   }
 }
 

@@ -23,7 +23,8 @@ const FOLDERS = ['incoming', 'originals', 'tiles', 'looks'];
 export function openDataFolder(root: string): DataFolder {
   const base = resolve(root);
   for (const name of FOLDERS) mkdirSync(join(base, name), { recursive: true });
-  for (const name of readdirSync(join(base, 'incoming'))) rmSync(join(base, 'incoming', name), { force: true });
+  for (const name of readdirSync(join(base, 'incoming')))
+    rmSync(join(base, 'incoming', name), { recursive: true, force: true });
   for (const name of readdirSync(join(base, 'tiles'))) {
     if (name.endsWith('.part')) rmSync(join(base, 'tiles', name), { force: true });
   }
