@@ -21,6 +21,7 @@ export const frameCheckSchema = z.strictObject({
     'duplicate',
     'missing-step',
     'adds-nothing',
+    'vignetting',
   ]),
   value: z.union([z.number(), z.string()]),
   limit: z.union([z.number(), z.string()]),

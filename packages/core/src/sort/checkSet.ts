@@ -1,7 +1,9 @@
 // Do the frames of a set agree? Each check says what it measured, against which limit, and what it means.
 import { median } from '../image';
 import { compareLight } from './compareLight';
+import { compareOverlap } from './compareOverlap';
 import type { ProposedSet } from './groupFrames';
+import { makeLadder, relateFrames } from './relateFrames';
 import { neededExposures, neededSlices } from './neededFrames';
 import { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';
 
@@ -22,6 +24,7 @@ export const CHECKS = [
   'duplicate',
   'missing-step',
   'adds-nothing',
+  'vignetting',
 ] as const;
 export type CheckName = (typeof CHECKS)[number];
 
@@ -41,6 +44,8 @@ export interface FrameCheck {
 /** Steps in tone that show in a blend; drift of the light slower than that is evened out when merging. */
 const BRIGHTNESS_EV = 0.12;
 const CONTRAST_SHARE = 0.06;
+/** Light lost in the corners that shows at seams. */
+const VIGNETTING_SHARE = 0.15;
 const COLOUR_EV = 0.06;
 /** Neighbours on each side that contrast is compared with. */
 const CONTRAST_REACH = 3;
@@ -114,7 +119,7 @@ function mostCommon<T>(values: readonly T[]): T | null {
 
 /** Light of each frame against its neighbours on one view, after the exposure that was meant. */
 function checkLight(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
-  if (set.kind === 'panorama') return [];
+  if (set.kind === 'panorama') return checkOverlaps(frames, set);
   const { frames: members } = set;
   if (members.length < 2) return [];
   const said = members.map((k) => exposureEv(frames[k]!.settings));
@@ -169,6 +174,50 @@ function checkLight(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[
       });
     return found;
   });
+}
+
+/** Light of a panorama's neighbours where they overlap: steps from frame to frame, and darkening toward the corners. */
+function checkOverlaps(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
+  // Of a nested panorama the directions differ by exposure on purpose: its inner sets are checked by themselves.
+  if (set.nested.length > 0) return [];
+  const { frames: members } = set;
+  const ladders = members.map((k) => makeLadder(frames[k]!.look));
+  const pairs = members.slice(1).map((k, i) => {
+    const relation = relateFrames(ladders[i]!, ladders[i + 1]!);
+    return relation.correlation > 0.33 && relation.overlap > 0.16
+      ? compareOverlap(frames[members[i]!]!.look, frames[k]!.look, relation)
+      : null;
+  });
+  const steps = pairs.flatMap((p, i): FrameCheck[] =>
+    p === null || Math.abs(p.gainEv) < BRIGHTNESS_EV
+      ? []
+      : [
+          {
+            frame: members[i + 1]!,
+            check: 'brightness',
+            value: round(p.gainEv),
+            limit: BRIGHTNESS_EV,
+            unit: 'EV',
+            meaning: 'a step in brightness against the frame before, where both show the same',
+            spoils: Math.abs(p.gainEv) > 0.3,
+          },
+        ],
+  );
+  const losses = pairs.flatMap((p) => (p ? [p.vignetting] : []));
+  const vignetting = losses.length > 0 ? median(losses) : 0;
+  if (vignetting < VIGNETTING_SHARE) return steps;
+  return [
+    ...steps,
+    {
+      frame: members[0]!,
+      check: 'vignetting',
+      value: Math.round(100 * vignetting),
+      limit: 100 * VIGNETTING_SHARE,
+      unit: '% of the light',
+      meaning: 'corners are darker in all frames: correct the lens before stitching, or seams will show',
+      spoils: true,
+    },
+  ];
 }
 
 /** Contrast of a frame against its neighbours: the middle of what each says. */

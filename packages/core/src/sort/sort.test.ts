@@ -324,3 +324,34 @@ describe('labelFrames', () => {
     expect(new Set(labelFrames(frames, groupFrames(frames).sets[0]!))).toEqual(new Set(['']));
   });
 });
+
+describe('neighbouring views', () => {
+  const views = (over: (k: number) => Glance) => [0, 1, 2].map((k) => glance({ x: 300 + 130 * k, ...over(k) }));
+  const set: ProposedSet = {
+    kind: 'panorama',
+    frames: [0, 1, 2],
+    nested: [],
+    places: null,
+    order: 'unknown',
+    why: '',
+    confidence: 1,
+  };
+  const found = (frames: SortFrame[]) => checkSet(frames, set).map((c) => `${c.check} ${c.frame}`);
+
+  it('that agree have nothing to say', () => {
+    expect(found(views(() => ({})))).toEqual([]);
+  });
+
+  it('tell a step in exposure at its frame', () => {
+    expect(found(views((k) => (k === 2 ? { ev: 0.35 } : {})))).toEqual(['brightness 2']);
+  });
+
+  it('tell the light that corners lose, within a tenth', () => {
+    const checks = checkSet(
+      views(() => ({ vignetting: 0.4 })),
+      set,
+    );
+    expect(checks.map((c) => c.check)).toEqual(['vignetting']);
+    expect(Math.abs(Number(checks[0]!.value) - 40)).toBeLessThan(10);
+  });
+});

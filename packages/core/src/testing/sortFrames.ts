@@ -32,6 +32,8 @@ export interface Glance {
   /** Blurs the left or the right half only: where the focus is not. */
   readonly soft?: 'left' | 'right';
   readonly red?: number;
+  /** Light lost in the corner, as a share. */
+  readonly vignetting?: number;
   /** Something brown held over a part: x, y, width, height in px. */
   readonly hand?: readonly [number, number, number, number];
   readonly settings?: Partial<FrameSettings>;
@@ -89,7 +91,19 @@ function hash(i: number, j: number, seed: number): number {
 
 /** A frame of the built world. */
 export function glance(how: Glance = {}): SortFrame {
-  const { x = 400, y = 300, seed = 1, ev = 0, contrast = 1, blurX = 0, blurY = 0, soft, red = 1, hand } = how;
+  const {
+    x = 400,
+    y = 300,
+    seed = 1,
+    ev = 0,
+    contrast = 1,
+    blurX = 0,
+    blurY = 0,
+    soft,
+    red = 1,
+    hand,
+    vignetting = 0,
+  } = how;
   const { width, height } = VIEW;
   const sharp = cutOut(world(seed), x, y);
   const blurred = blur(sharp, soft ? 3 : blurX, soft ? 3 : blurY);
@@ -98,7 +112,9 @@ export function glance(how: Glance = {}): SortFrame {
   for (let j = 0; j < height; j++) {
     for (let i = 0; i < width; i++) {
       const isSoft = soft === undefined || (soft === 'left') === i < width / 2;
-      const light = 0.2 * gain * 2 ** (contrast * (isSoft ? blurred : sharp).data[j * width + i]!);
+      const r2 = ((i - width / 2) ** 2 + (j - height / 2) ** 2) / ((width * width + height * height) / 4);
+      const light =
+        (1 - vignetting * r2) * 0.2 * gain * 2 ** (contrast * (isSoft ? blurred : sharp).data[j * width + i]!);
       const held = hand && i >= hand[0] && j >= hand[1] && i < hand[0] + hand[2] && j < hand[1] + hand[3];
       const at = 3 * (j * width + i);
       rgb[at] = code(held ? 0.25 * gain : light * red);
