@@ -22,6 +22,7 @@ export const frameCheckSchema = z.strictObject({
     'missing-step',
     'adds-nothing',
     'vignetting',
+    'other-scene',
   ]),
   value: z.union([z.number(), z.string()]),
   limit: z.union([z.number(), z.string()]),

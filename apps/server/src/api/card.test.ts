@@ -76,6 +76,28 @@ it('keeps an edit by hand, and refuses one that would lose a file', async () => 
   expect(problemOf(answer.body)).toContain('each of the 12 files must stand in one place');
 });
 
+it('checks a set anew that was put together by hand: a frame of another scene is found', async () => {
+  const sorting = (await open(card.summary.id)).sorting!;
+  const [stack, bracket] = sorting.sets;
+  const stranger = bracket!.files[2]!;
+  const mixed = {
+    ...sorting,
+    sets: [
+      { ...stack!, files: [...stack!.files, stranger] },
+      { ...bracket!, files: bracket!.files.slice(0, 2) },
+    ],
+  };
+  await http.put(`/api/cards/${card.summary.id}/sorting`).send(mixed);
+  const checked = await until(
+    () => open(card.summary.id),
+    (c) => c.sorting!.sets[0]!.checks.some((k) => k.check === 'other-scene'),
+  );
+  expect(checked.sorting!.sets[0]!.checks.filter((k) => k.check === 'other-scene').map((k) => k.file)).toEqual([
+    stranger,
+  ]);
+  await http.put(`/api/cards/${card.summary.id}/sorting`).send(sorting);
+});
+
 it('makes a job of a set, without the frame that was left out', async () => {
   const { id } = (await open(card.summary.id)).sorting!.sets[0]!;
   const job = jobSummarySchema.parse((await http.post(`/api/cards/${card.summary.id}/sets/${id}/job`)).body);

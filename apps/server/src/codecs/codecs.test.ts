@@ -1,6 +1,7 @@
 // Files in and out: bit depth and profile survive, bad files are named.
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import fc from 'fast-check';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { temporaryFolder } from '../testing/inProcess';
@@ -293,5 +294,43 @@ describe('files that hold several pictures', () => {
     expect(info.bits).toBe(16);
     const data = await decodePicture(path, info);
     expect(Math.abs(data[0]! - 0x6a * 257)).toBeLessThan(40);
+  });
+});
+
+describe('damaged files', () => {
+  it('whatever bytes are changed, cut or added: pixels of the size told, or one error that names the file', async () => {
+    const whole = sharp({ create: { width: 100, height: 80, channels: 3, background: '#7a5030' } });
+    const sources = await Promise.all(
+      (['jpeg', 'png', 'tiff', 'webp'] as const).map(
+        async (format) => [format, await whole.clone().toFormat(format).toBuffer()] as const,
+      ),
+    );
+    const change = fc.record({
+      source: fc.constantFrom(...sources),
+      edits: fc.array(
+        fc.tuple(fc.double({ min: 0, max: 1, noNaN: true, maxExcluded: true }), fc.integer({ min: 0, max: 255 })),
+        { maxLength: 12 },
+      ),
+      keep: fc.oneof(fc.constant(1), fc.double({ min: 0, max: 1, noNaN: true })),
+    });
+    let n = 0;
+    await fc.assert(
+      fc.asyncProperty(change, async ({ source: [format, bytes], edits, keep }) => {
+        const data = Buffer.from(bytes.subarray(0, Math.max(1, Math.round(bytes.length * keep))));
+        for (const [at, value] of edits) data[Math.floor(at * data.length)] = value;
+        const name = `damaged ${(n += 1)}.${format}`;
+        const path = join(folder, name);
+        writeFileSync(path, data);
+        try {
+          const info = await inspectPicture(path, name);
+          const pixels = await decodePicture(path, info, name);
+          expect(pixels).toHaveLength(info.width * info.height * 3);
+        } catch (error) {
+          expect(error).toBeInstanceOf(InputError);
+          expect((error as InputError).message).toContain(name);
+        }
+      }),
+      { numRuns: 150, seed: 20 },
+    );
   });
 });

@@ -5,7 +5,7 @@ import type { CalibrationSamples, Calibration, Detection, EvidenceMaps } from '@
 import type { LabelProposal } from '@blendrak/core/merge';
 import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
 import type { RepairStroke } from '@blendrak/core/repair';
-import type { FrameCheck, SortFrame, Sorting } from '@blendrak/core/sort';
+import type { FrameCheck, ProposedSet, SortFrame, Sorting } from '@blendrak/core/sort';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
 
 /** A picture on disk. */
@@ -57,6 +57,8 @@ export interface Tasks {
     { frames: readonly SortFrame[] },
     { sorting: Sorting; checks: readonly (readonly FrameCheck[])[]; labels: readonly (readonly string[])[] },
   ];
+  /** Checks one set, as it was put together by hand. */
+  readonly checkSet: [{ frames: readonly SortFrame[]; kind: ProposedSet['kind'] }, readonly FrameCheck[]];
   /** Decodes a file into a tile file. */
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */

@@ -3,7 +3,7 @@ import { InputError } from '../codecs';
 import { exportTiffTask } from './handlers/exportTiff';
 import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
 import { fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
-import { groupTask, lookTask } from './handlers/lookAtFile';
+import { checkSetTask, groupTask, lookTask } from './handlers/lookAtFile';
 import { placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protocol';
@@ -13,6 +13,7 @@ type Handlers = { [N in TaskName]: (request: TaskRequest<N>) => TaskResponse<N> 
 const HANDLERS: Handlers = {
   look: lookTask,
   group: groupTask,
+  checkSet: checkSetTask,
   store: storePicture,
   register: registerTask,
   place: placeTask,

@@ -4,7 +4,8 @@ export { makeLadder, relateFrames, type Ladder, type Relation } from './relateFr
 export { compareLight, type LightChange } from './compareLight';
 export { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';
 export { arrange, groupFrames, shootingOrder, type ProposedSet, type Sorting } from './groupFrames';
-export { CHECKS, checkSet, type CheckName, type FrameCheck } from './checkSet';
+export { checkSet } from './checkSet';
+export { CHECKS, type CheckName, type FrameCheck } from './frameCheck';
 export { labelFrames } from './labelFrames';
 export { neededExposures, neededSlices, type NeededFrames } from './neededFrames';
 export { exposures, focusMoves } from './splitRun';

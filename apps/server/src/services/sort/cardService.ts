@@ -9,6 +9,7 @@ import {
   exifSchema,
   type Card,
   type CardFile,
+  type CardSet,
   type CardSorting,
   type CardSummary,
   type JobSummary,
@@ -236,9 +237,42 @@ export function changeSorting(services: Services, cardId: string, sorting: CardS
       400,
       `sorting: each of the ${known.size} files must stand in one place; ${placed.length} places are given.`,
     );
+  const before = cardSorting(requireCard(services, cardId));
   services.storage.cards.setSorting(cardId, sorting);
   services.events.publish({ cardId });
+  void checkChanged(services, cardId, before, sorting);
   return openCard(services, cardId);
+}
+
+/** Checks sets anew whose frames or kind were changed; what was said of them before does not hold. */
+async function checkChanged(
+  services: Services,
+  cardId: string,
+  before: CardSorting | null,
+  after: CardSorting,
+): Promise<void> {
+  const { storage, quick, log } = services;
+  const keyOf = (set: CardSet): string => `${set.kind} ${set.files.join()}`;
+  const known = new Set(before?.sets.map(keyOf));
+  for (const set of after.sets.filter((s) => s.nested.length === 0 && !known.has(keyOf(s)))) {
+    const ids = set.files.filter((id) => existsSync(storage.folder.look(id)));
+    try {
+      const frames = ids.map((id) => deserialize(readFileSync(storage.folder.look(id))) as SortFrame);
+      const checks = await quick.run('checkSet', { frames, kind: set.kind });
+      const row = storage.cards.find(cardId);
+      const now = row && cardSorting(row);
+      // Edits go on meanwhile: only a set that still is what was checked gets the answer.
+      if (!now?.sets.some((s) => s.id === set.id && keyOf(s) === keyOf(set))) continue;
+      const named = checks.map(({ frame, ...check }) => ({ file: ids[frame]!, ...check }));
+      storage.cards.setSorting(cardId, {
+        ...now,
+        sets: now.sets.map((s) => (s.id === set.id ? { ...s, checks: named } : s)),
+      });
+      services.events.publish({ cardId });
+    } catch (error) {
+      log.error({ error, cardId, set: set.id }, 'checking a changed set failed');
+    }
+  }
 }
 
 /** Makes a job of a set: its frames, in order, without those left out. Files are read where they lie. */
