@@ -23,6 +23,7 @@ export const frameCheckSchema = z.strictObject({
     'adds-nothing',
     'vignetting',
     'other-scene',
+    'lateral-colour',
   ]),
   value: z.union([z.number(), z.string()]),
   limit: z.union([z.number(), z.string()]),

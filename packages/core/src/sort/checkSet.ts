@@ -12,6 +12,8 @@ import { exposureEv, type SortFrame } from './sortFrame';
 const SHAKE_LOG2 = 1.6;
 /** Frames of a panorama show different things: their detail differs in direction by itself. */
 const SHAKE_PANORAMA_LOG2 = 2.4;
+/** Coloured rims wider than this show at 100 %. */
+const LATERAL_PX = 0.7;
 /** A step this many times the usual one leaves a slice out. */
 const MISSING_TIMES = 1.7;
 
@@ -25,6 +27,7 @@ export function checkSet(frames: readonly SortFrame[], set: ProposedSet): FrameC
     ...checkDuplicates(frames, set),
     ...checkSteps(frames, set),
     ...checkSpare(frames, set),
+    ...checkLateral(frames, set),
   ];
 }
 
@@ -108,6 +111,29 @@ function checkSpare(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[
     meaning: 'what it shows well, others show as well: the merge can do without it',
     spoils: false,
   }));
+}
+
+/** Colour fringes toward the corners that the lens draws in every frame. */
+function checkLateral(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
+  const { width, height } = frames[set.frames[0]!]!;
+  const halfPx = Math.hypot(width, height) / 2;
+  const worst = [0, 1]
+    .map((c) => Math.abs(median(set.frames.map((k) => frames[k]!.look.lateral[c]!))))
+    .sort((a, b) => b - a)[0]!;
+  const px = worst * halfPx;
+  if (px < LATERAL_PX) return [];
+  return [
+    {
+      frame: set.frames[0]!,
+      check: 'lateral-colour',
+      value: figure(px),
+      limit: LATERAL_PX,
+      unit: 'px in the corner',
+      meaning:
+        'red or blue is drawn larger than green in all frames: correct the lens before merging, or edges get coloured rims',
+      spoils: true,
+    },
+  ];
 }
 
 /** A gap in focus distances or exposures, as the files say them. */

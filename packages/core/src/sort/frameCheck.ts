@@ -19,6 +19,7 @@ export const CHECKS = [
   'adds-nothing',
   'vignetting',
   'other-scene',
+  'lateral-colour',
 ] as const;
 export type CheckName = (typeof CHECKS)[number];
 

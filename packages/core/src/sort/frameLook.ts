@@ -1,6 +1,7 @@
 // What sorting knows of a frame's picture: a small view of its light, its colour, and how sharp it is where.
 import { badParameter } from '../checks';
 import { quantile, srgbToLinear } from '../image';
+import { lateralColour } from './lateralColour';
 
 /** A frame seen small. Light is in EV (log2 of linear light), so that exposures differ by a constant. */
 export interface FrameLook {
@@ -26,6 +27,8 @@ export interface FrameLook {
    * from one direction everywhere, focus from all directions in some places.
    */
   readonly along: readonly number[];
+  /** See lateralColour: how much larger red and blue are drawn than green. */
+  readonly lateral: readonly [red: number, blue: number];
 }
 
 export const SMALL_PX = 128;
@@ -57,11 +60,15 @@ function codes(): Float32Array {
 export function lookAt(rgb: Uint8Array, width: number, height: number): FrameLook {
   if (!(width >= 8 && height >= 8 && rgb.length === width * height * 3))
     throw badParameter('lookAt.rgb', `3 codes for each of ${width} × ${height} px, 8 px a side or more`, rgb.length);
-  return { ...shrink(rgb, width, height), ...measureDetail(rgb, width, height) };
+  return {
+    ...shrink(rgb, width, height),
+    ...measureDetail(rgb, width, height),
+    lateral: lateralColour(rgb, width, height),
+  };
 }
 
 /** Mean linear light of the blocks of the small view. */
-function shrink(rgb: Uint8Array, width: number, height: number): Omit<FrameLook, 'detail' | 'along'> {
+function shrink(rgb: Uint8Array, width: number, height: number): Omit<FrameLook, 'detail' | 'along' | 'lateral'> {
   const scale = Math.min(1, SMALL_PX / Math.max(width, height));
   const w = Math.max(8, Math.round(width * scale));
   const h = Math.max(8, Math.round(height * scale));
@@ -137,12 +144,12 @@ function cellEnergy(luma: Float32Array, width: number, height: number, cell: num
   return out;
 }
 
-/** Ratio of finest to coarser detail that one cell in ten exceeds, among cells that have coarser detail at all. */
+/** Ratio of finest to coarser detail that one cell in four exceeds, among cells of strong detail: in weak ones noise is finest. */
 function sharpestRatio(fine: Float32Array, coarse: Float32Array): number {
-  const least = coarse.reduce((m, v) => Math.max(m, v), 0) * 0.02;
+  const least = coarse.reduce((m, v) => Math.max(m, v), 0) * 0.15;
   const ratios: number[] = [];
   coarse.forEach((v, c) => {
     if (v > least) ratios.push(fine[c]! / v);
   });
-  return ratios.length === 0 ? 0 : quantile(ratios, 0.9);
+  return ratios.length === 0 ? 0 : quantile(ratios, 0.75);
 }

@@ -1,7 +1,6 @@
 // Sorting over frames built in code: relations, light, hands, sets and checks, with and without what files say.
 import {
   arrange,
-  checkSet,
   compareLight,
   groupFrames,
   labelFrames,
@@ -10,7 +9,6 @@ import {
   neededExposures,
   neededSlices,
   relateFrames,
-  type ProposedSet,
   type SortFrame,
 } from '.';
 import { foreignPiece, isCovered } from './findSeparator';
@@ -201,91 +199,6 @@ it('arrange: places that lie less than a third of a frame apart share a column',
   ]);
 });
 
-describe('checkSet', () => {
-  const set = (kind: ProposedSet['kind'], count: number): ProposedSet => ({
-    kind,
-    frames: Array.from({ length: count }, (_, k) => k),
-    nested: [],
-    places: null,
-    order: 'unknown',
-    why: '',
-    confidence: 1,
-  });
-  // Built sets have frames to spare: that has a test of its own.
-  const named = (frames: SortFrame[], kind: ProposedSet['kind'] = 'focus-stack') =>
-    checkSet(frames, set(kind, frames.length))
-      .filter((c) => c.check !== 'adds-nothing')
-      .map((c) => `${c.check} ${c.frame}`);
-  const told = { fNumber: 8, exposureS: 1 / 60, iso: 100, focalLengthMm: 60, whiteBalance: 'Manual' };
-  const sound = (over: (k: number) => Glance = () => ({})) =>
-    [0, 1, 2, 3, 4].map((k) =>
-      glance({
-        soft: k < 2 ? 'left' : 'right',
-        ...over(k),
-        settings: { ...told, focusMm: 1000 / (3.3 - 0.1 * k), ...over(k).settings },
-      }),
-    );
-
-  it('a sound stack has nothing to say', () => {
-    expect(named(sound())).toEqual([]);
-  });
-
-  it.each<[string, Partial<typeof SILENT>]>([
-    ['aperture', { fNumber: 5.6 }],
-    ['focal-length', { focalLengthMm: 58 }],
-    ['iso', { iso: 400 }],
-    ['exposure', { exposureS: 1 / 30 }],
-    ['white-balance', { whiteBalance: 'Auto' }],
-  ])('names the frame of another %s', (check, settings) => {
-    expect(named(sound((k) => (k === 2 ? { settings } : {})))).toEqual([`${check} 2`]);
-  });
-
-  it('names a frame of another size, depth and profile', () => {
-    const frames = sound();
-    const odd = [...frames.slice(0, 4), { ...frames[4]!, width: 4000, bits: 16, profile: 'other' }];
-    expect(named(odd)).toEqual(expect.arrayContaining(['size 4', 'bit-depth 4']));
-  });
-
-  it('tells flicker, colour drift and another tone curve apart', () => {
-    expect(named(sound((k) => (k === 3 ? { ev: 0.4 } : {})))).toEqual(['brightness 3']);
-    expect(named(sound((k) => (k === 3 ? { red: 1.15 } : {})))).toEqual(['colour 3']);
-    expect(named(sound((k) => (k === 3 ? { contrast: 1.25 } : {})))).toContain('contrast 3');
-  });
-
-  it('a step of a bracket that was meant is none of these; one that the files do not explain is', () => {
-    const exposure = (k: number) => ({ ev: (k - 1) * 2, settings: { ...told, exposureS: 2 ** ((k - 1) * 2) / 60 } });
-    const frames = [0, 1, 2].map((k) => glance(exposure(k)));
-    expect(named(frames, 'bracket')).toEqual([]);
-    const flicker = [0, 1, 2].map((k) => glance({ ...exposure(k), ev: exposure(k).ev + (k === 2 ? 0.4 : 0) }));
-    expect(named(flicker, 'bracket')).toEqual(['brightness 2']);
-  });
-
-  it('finds the shaken frame, not the merely soft one', () => {
-    const shaken = sound().map((f, k) => (k === 1 ? { ...f, look: glance({ blurX: 5 }).look } : f));
-    expect(named(shaken)).toContain('shake 1');
-    const soft = sound().map((f, k) => (k === 1 ? { ...f, look: glance({ blurX: 2, blurY: 2 }).look } : f));
-    expect(named(soft)).not.toContain('shake 1');
-  });
-
-  it('names the frames that add nothing', () => {
-    const spare = checkSet(sound(), set('focus-stack', 5)).filter((c) => c.check === 'adds-nothing');
-    expect(spare).toHaveLength(3);
-    expect(spare.every((c) => !c.spoils)).toBe(true);
-  });
-
-  it('finds a frame taken twice and a slice left out', () => {
-    const twice = sound((k) => (k === 1 ? { settings: { focusMm: 1000 / 3.3 } } : {}));
-    expect(named(twice)).toContain('duplicate 1');
-    const gap = sound((k) => ({ settings: { focusMm: 1000 / (3.3 - 0.1 * (k < 3 ? k : k + 1)) } }));
-    expect(checkSet(gap, set('focus-stack', 5)).find((c) => c.check === 'missing-step')).toMatchObject({
-      value: 0.2,
-      limit: 0.1,
-      unit: 'dpt',
-      spoils: true,
-    });
-  });
-});
-
 describe('how many are needed', () => {
   it('a slice between two that show all it shows is spare; each that shows a place alone is needed', () => {
     const frames = [glance({ soft: 'right' }), glance({ soft: 'right', ev: 0.1 }), glance({ soft: 'left' })];
@@ -322,36 +235,5 @@ describe('labelFrames', () => {
   it('says nothing of a stack whose direction is unknown', () => {
     const frames = card(false);
     expect(new Set(labelFrames(frames, groupFrames(frames).sets[0]!))).toEqual(new Set(['']));
-  });
-});
-
-describe('neighbouring views', () => {
-  const views = (over: (k: number) => Glance) => [0, 1, 2].map((k) => glance({ x: 300 + 130 * k, ...over(k) }));
-  const set: ProposedSet = {
-    kind: 'panorama',
-    frames: [0, 1, 2],
-    nested: [],
-    places: null,
-    order: 'unknown',
-    why: '',
-    confidence: 1,
-  };
-  const found = (frames: SortFrame[]) => checkSet(frames, set).map((c) => `${c.check} ${c.frame}`);
-
-  it('that agree have nothing to say', () => {
-    expect(found(views(() => ({})))).toEqual([]);
-  });
-
-  it('tell a step in exposure at its frame', () => {
-    expect(found(views((k) => (k === 2 ? { ev: 0.35 } : {})))).toEqual(['brightness 2']);
-  });
-
-  it('tell the light that corners lose, within a tenth', () => {
-    const checks = checkSet(
-      views(() => ({ vignetting: 0.4 })),
-      set,
-    );
-    expect(checks.map((c) => c.check)).toEqual(['vignetting']);
-    expect(Math.abs(Number(checks[0]!.value) - 40)).toBeLessThan(10);
   });
 });

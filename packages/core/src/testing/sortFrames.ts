@@ -1,5 +1,5 @@
 // Frames for sorting, built in code: a large textured world that frames look at.
-import { linearToSrgb, makePlane, type Plane } from '../image';
+import { linearToSrgb, makePlane, sampleBilinear, type Plane } from '../image';
 import { lookAt, type FrameSettings, type SortFrame } from '../sort';
 
 export const SILENT: FrameSettings = {
@@ -32,6 +32,8 @@ export interface Glance {
   /** Blurs the left or the right half only: where the focus is not. */
   readonly soft?: 'left' | 'right';
   readonly red?: number;
+  /** How much larger red is drawn. */
+  readonly lateral?: number;
   /** Light lost in the corner, as a share. */
   readonly vignetting?: number;
   /** Something brown held over a part: x, y, width, height in px. */
@@ -103,6 +105,7 @@ export function glance(how: Glance = {}): SortFrame {
     red = 1,
     hand,
     vignetting = 0,
+    lateral = 0,
   } = how;
   const { width, height } = VIEW;
   const sharp = cutOut(world(seed), x, y);
@@ -117,7 +120,8 @@ export function glance(how: Glance = {}): SortFrame {
         (1 - vignetting * r2) * 0.2 * gain * 2 ** (contrast * (isSoft ? blurred : sharp).data[j * width + i]!);
       const held = hand && i >= hand[0] && j >= hand[1] && i < hand[0] + hand[2] && j < hand[1] + hand[3];
       const at = 3 * (j * width + i);
-      rgb[at] = code(held ? 0.25 * gain : light * red);
+      const redLight = lateral === 0 ? light : 0.2 * gain * 2 ** (contrast * enlarged(sharp, i, j, lateral));
+      rgb[at] = code(held ? 0.25 * gain : redLight * red);
       rgb[at + 1] = code(held ? 0.13 * gain : light);
       rgb[at + 2] = code(held ? 0.09 * gain : light);
     }
@@ -162,4 +166,10 @@ function blurAlong(plane: Plane, r: number, step: number, length: number): Plane
     data[i] = sum / (2 * r + 1);
   }
   return { ...plane, data };
+}
+
+/** Value of a plane drawn larger about its middle. */
+function enlarged(plane: Plane, i: number, j: number, share: number): number {
+  const [cx, cy] = [plane.width / 2, plane.height / 2];
+  return sampleBilinear(plane, cx + (i + 0.5 - cx) / (1 + share), cy + (j + 0.5 - cy) / (1 + share));
 }
