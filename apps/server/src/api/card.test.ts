@@ -1,6 +1,7 @@
 // Sorting over HTTP: a folder and single files in, sets out, edited by hand, made into jobs; nothing is lost on the way.
 import { copyFileSync, mkdirSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import request from 'supertest';
 import { cardSchema, jobSchema, jobSummarySchema, problemSchema, type Card } from '@blendrak/contract';
 import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
@@ -140,4 +141,28 @@ it('refuses a folder that cannot be read, that is empty, or that links out of it
   expect(await answer(join(root, 'empty'))).toContain('there are no pictures in it');
   symlinkSync(join(folder, 'kp_0001.jpg'), join(root, 'empty', 'link.jpg'));
   expect(await answer(join(root, 'empty'))).toContain('link.jpg: this link leads out of the folder');
+});
+
+it('a TIFF with pages is taken apart on a card, too', async () => {
+  const pages = join(root, 'pages');
+  mkdirSync(pages);
+  const plain = await Promise.all(
+    ['#303030', '#909090'].map((background) =>
+      sharp({ create: { width: 96, height: 80, channels: 3, background } })
+        .png()
+        .toBuffer(),
+    ),
+  );
+  const tall = await sharp(plain, { join: { across: 1 } })
+    .raw()
+    .toBuffer();
+  await sharp(tall, { raw: { width: 96, height: 160, channels: 3, pageHeight: 80 } })
+    .tiff()
+    .toFile(join(pages, 'two.tif'));
+  writeFileSync(join(pages, 'work.ora'), 'no zip');
+  const { summary } = cardSchema.parse((await http.post('/api/cards').send({ name: 'Pages', folder: pages })).body);
+  const { files } = await sorted(summary.id);
+  expect(files.map((f) => f.fileName).sort()).toEqual(['two page 1.tif', 'two page 2.tif', 'work.ora']);
+  expect(files.find((f) => f.fileName === 'work.ora')!.error).toContain('no OpenRaster file');
+  expect(readdirSync(pages).sort()).toEqual(['two.tif', 'work.ora']);
 });

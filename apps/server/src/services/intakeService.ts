@@ -162,22 +162,36 @@ export async function runIntake(services: Services, pictureId: string, signal: A
 /** A file that holds several pictures gives way to them: each becomes a picture of its own, in one step. */
 async function takeApart(services: Services, row: PictureRow): Promise<boolean> {
   const { storage } = services;
+  const files = await takePartsOut(services, row.source_path, row.file_name);
+  if (!files) return false;
+  storage.transaction(() => {
+    storage.pictures.remove(row.id);
+    record(services, row.job_id, files);
+  });
+  removeFiles(storage.folder, row.id);
+  return true;
+}
+
+/**
+ * Takes the pictures out of a file that holds several, each into an original of its own.
+ * @returns null for a file that holds one picture
+ * @throws InputError for a layered file that cannot be read
+ */
+export async function takePartsOut(
+  { storage }: Services,
+  path: string,
+  name: string,
+): Promise<readonly NewFile[] | null> {
   const folder = await mkdtemp(join(storage.folder.incoming, 'parts-'));
   try {
-    const parts = await expandFile(row.source_path, row.file_name, folder);
-    if (!parts) return false;
-    const files = parts.map(({ name, path, role }): NewFile => {
+    const parts = await expandFile(path, name, folder);
+    if (!parts) return null;
+    return parts.map((part): NewFile => {
       const id = newId();
       const original = storage.folder.original(id);
-      renameSync(path, original);
-      return { id, name, path: original, sizeBytes: statSync(original).size, role };
+      renameSync(part.path, original);
+      return { id, name: part.name, path: original, sizeBytes: statSync(original).size, role: part.role };
     });
-    storage.transaction(() => {
-      storage.pictures.remove(row.id);
-      record(services, row.job_id, files);
-    });
-    removeFiles(storage.folder, row.id);
-    return true;
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
