@@ -5,6 +5,6 @@ export { composeElsewhere, type MadeElsewhere } from './composeElsewhere';
 export { leaveOut } from './leaveOut';
 export { photograph, photographHand, stripsOf, type CardFile, type CardOptions, type Photographed } from './photograph';
 export { checkOrder, kindOfSubject, shootMenu, shootOrder, type Card } from './shootOrder';
-export { filesOf, shootCard, type CardSet, type CardTruth } from './shootCard';
+export { shootCard, type CardSet, type CardTruth } from './shootCard';
 export { writeTruth } from './truthFile';
 export type { FileFormat } from './cameraTasks';

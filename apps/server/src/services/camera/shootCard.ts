@@ -1,6 +1,6 @@
 // A whole card: several sets one after the other in one folder, numbered on, as people bring it home.
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import sharp from 'sharp';
 import { KIND_OF, type Assignment, type SetKind } from '@blendrak/scene';
 import type { CameraPool } from './cameraPool';
@@ -70,9 +70,4 @@ export async function shootCard(
   }
   rmSync(work, { recursive: true, force: true });
   return truth;
-}
-
-/** Names of all files of a card in the order of their numbers. */
-export function filesOf(truth: CardTruth): string[] {
-  return [...truth.sets.flatMap((s) => s.frames), ...truth.separators].map((f) => basename(f)).sort();
 }

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { visuallyHidden } from '@mui/utils';
 import Typography from '@mui/material/Typography';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { Plan, PlanSheetRecord } from '@blendrak/contract';
@@ -20,11 +20,11 @@ import { FocusForm } from './FocusForm';
 import { PanoramaForm } from './PanoramaForm';
 import { planApi } from './planApi';
 import { ShootDialog } from './ShootDialog';
-import { PLAN_KEYS, useAddPlan, usePlanDraft, type PlanDraft, type SaveState } from './usePlan';
+import { PLAN_KEYS, useAddPlan, usePlan, usePlanDraft, type PlanDraft, type SaveState } from './usePlan';
 
 export function PlanScreen() {
   const { planId = '' } = useParams();
-  const plan = useQuery({ queryKey: PLAN_KEYS.one(planId), queryFn: () => planApi.plan(planId) });
+  const plan = usePlan(planId);
   if (plan.isPending) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
   if (plan.isError)
     return (

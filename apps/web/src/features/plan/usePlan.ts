@@ -16,6 +16,10 @@ export function usePlans() {
   return useQuery({ queryKey: PLAN_KEYS.all, queryFn: api.plans });
 }
 
+export function usePlan(id: string) {
+  return useQuery({ queryKey: PLAN_KEYS.one(id), queryFn: () => planApi.plan(id) });
+}
+
 export function useKit() {
   return useQuery({ queryKey: PLAN_KEYS.kit, queryFn: planApi.kit });
 }

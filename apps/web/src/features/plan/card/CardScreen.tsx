@@ -2,20 +2,19 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { makeCaptureCard, type CaptureCard } from '@blendrak/core/plan';
 import { GREY } from '../../../app/theme';
 import { wordsOf } from '../../../shared/api';
 import { Warnings } from '../answers/Warnings';
-import { cardPdfUrl, planApi } from '../planApi';
-import { PLAN_KEYS } from '../usePlan';
+import { cardPdfUrl } from '../planApi';
+import { usePlan } from '../usePlan';
 import { cardPage } from './cardPage';
 import { CARD_CSS, CardView } from './CardView';
 
 export function CardScreen() {
   const { planId = '' } = useParams();
-  const plan = useQuery({ queryKey: PLAN_KEYS.one(planId), queryFn: () => planApi.plan(planId) });
+  const plan = usePlan(planId);
   if (plan.isPending) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
   if (plan.isError)
     return (
