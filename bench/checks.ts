@@ -79,7 +79,7 @@ for (const trial of TRIALS) {
     const paths = readdirSync(folder)
       .sort()
       .map((f) => join(folder, f));
-    const { report } = await sortPictures(paths, {
+    const { report } = await sortPictures(paths, folder, {
       run: pool.run,
       parallel: pool.threads,
       onProgress: () => undefined,

@@ -111,7 +111,11 @@ for (let k = 0; k < Number(values.cards); k++) {
   const paths = readdirSync(folder)
     .sort()
     .map((f) => join(folder, f));
-  const { report } = await sortPictures(paths, { run: pool.run, parallel: pool.threads, onProgress: () => undefined });
+  const { report } = await sortPictures(paths, root, {
+    run: pool.run,
+    parallel: pool.threads,
+    onProgress: () => undefined,
+  });
   seconds += (performance.now() - start) / 1000;
   files += paths.length;
   count(scores[settings ? 'with settings' : 'without settings']!, truth, report, first + k);

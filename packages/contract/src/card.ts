@@ -18,6 +18,8 @@ export const cardSetSchema = z.strictObject({
   /** Ids of inner sets. */
   nested: z.array(z.string()),
   checks: z.array(frameCheckSchema),
+  /** What each frame shares with the next, 0..1; one less than files, or none where it is not known. */
+  overlaps: z.array(z.number().min(0).max(1)).default([]),
   /** The job that was made of it. */
   jobId: z.string().nullable(),
 });

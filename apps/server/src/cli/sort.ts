@@ -2,7 +2,7 @@
 import { writeFile } from 'node:fs/promises';
 import { openPool } from '../jobs';
 import { sortPictures } from '../services/sort';
-import { listFrames } from './folder';
+import { listFrames, withWorkspace } from './folder';
 import { EXIT, progressPrinter } from './output';
 
 export interface SortOptions {
@@ -16,11 +16,13 @@ export async function sortCommand(folder: string, options: SortOptions): Promise
   const paths = await listFrames(folder);
   const pool = openPool();
   try {
-    const { report, unreadable } = await sortPictures(paths, {
-      run: pool.run,
-      parallel: pool.threads,
-      onProgress: (share, message) => print('sort', share, message),
-    });
+    const { report, unreadable } = await withWorkspace((workspace) =>
+      sortPictures(paths, workspace, {
+        run: pool.run,
+        parallel: pool.threads,
+        onProgress: (share, message) => print('sort', share, message),
+      }),
+    );
     await writeFile(options.report, `${JSON.stringify(report, null, 1)}\n`);
     for (const { problem } of unreadable) process.stderr.write(`blendrak: ${problem}\n`);
     for (const set of report.sets) {

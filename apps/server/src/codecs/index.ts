@@ -6,6 +6,7 @@ export {
   ACCEPTED_FILES,
   decodePicture,
   decodeSmall,
+  decodeToFile,
   fileLimitBytes,
   inspectPicture,
   type PictureInfo,

@@ -10,7 +10,7 @@ const SMALLEST_PX = 64;
 const LARGEST_PX = 30000;
 /** Largest file taken, settable for tests and small disks. */
 export function fileLimitBytes(): number {
-  return Number(process.env['BLENDRAK_MAX_FILE_MB'] ?? 2000) * 1e6;
+  return Number(process.env['BLENDRAK_MAX_FILE_MB'] ?? 6000) * 1e6;
 }
 
 export interface PictureInfo {
@@ -85,18 +85,54 @@ export async function decodePicture(
 ): Promise<Uint8Array | Uint16Array> {
   if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
   const depth = info.bits === 16 ? 'ushort' : 'uchar';
-  const { data } = await openPicture(path)
-    .autoOrient()
-    .removeAlpha()
-    .toColourspace(info.bits === 16 ? 'rgb16' : 'srgb')
+  const { data } = await uprightRgb(path, info.bits)
     .raw({ depth })
     .toBuffer({ resolveWithObject: true })
-    .catch((error: unknown) => {
-      const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
-      throw new InputError(name, `the picture data is damaged (${reason})`, ACCEPTED_FILES);
-    });
+    .catch((error: unknown) => damaged(name, error));
   if (info.bits === 8) return data;
   return new Uint16Array(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength));
+}
+
+/**
+ * Decodes all pixels into a file of bare rows, for pictures too large to be held whole.
+ * @param scratch path of the file to write; the caller removes it
+ * @returns where the rows begin in it: R, G, B interleaved, little-endian
+ * @throws InputError when the data ends early or is damaged
+ */
+export async function decodeToFile(
+  path: string,
+  info: PictureInfo,
+  scratch: string,
+  name = basename(path),
+): Promise<number> {
+  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  // The ending chooses libvips' own container: a header of 64 bytes, then rows, written as they are decoded.
+  await uprightRgb(path, info.bits)
+    .toFile(scratch)
+    .catch((error: unknown) => damaged(name, error));
+  const file = await open(scratch);
+  try {
+    const head = Buffer.alloc(64);
+    await file.read(head, 0, 64, 0);
+    const found = [4, 8, 12, 20].map((at) => head.readInt32LE(at));
+    const wanted = [info.width, info.height, 3, info.bits === 16 ? 2 : 0];
+    if (found.some((v, i) => v !== wanted[i])) throw new Error(`${name} was decoded to ${found.join(', ')}`);
+    return 64;
+  } finally {
+    await file.close();
+  }
+}
+
+function uprightRgb(path: string, bits: 8 | 16): Sharp {
+  return openPicture(path)
+    .autoOrient()
+    .removeAlpha()
+    .toColourspace(bits === 16 ? 'rgb16' : 'srgb');
+}
+
+function damaged(name: string, error: unknown): never {
+  const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
+  throw new InputError(name, `the picture data is damaged (${reason})`, ACCEPTED_FILES);
 }
 
 /**
@@ -116,10 +152,7 @@ export async function decodeSmall(
     .toColourspace('srgb')
     .raw()
     .toBuffer({ resolveWithObject: true })
-    .catch((error: unknown) => {
-      const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
-      throw new InputError(name, `the picture data is damaged (${reason})`, ACCEPTED_FILES);
-    });
+    .catch((error: unknown) => damaged(name, error));
   return { data, width: info.width, height: info.height };
 }
 

@@ -1,8 +1,9 @@
-// Flat TIFF out: uncompressed RGB strips, 8 or 16 bits, profile kept, written strip by strip so that size does not matter.
+// Flat TIFF out: uncompressed RGB strips, 8 or 16 bits, profile kept, written strip by strip so that size does not matter;
+// above 4 GB as BigTIFF.
 import { closeSync, openSync, writeSync } from 'node:fs';
 import type { PixelBlock } from '@blendrak/core/kernels';
 
-const TYPE = { ascii: 2, short: 3, long: 4, rational: 5, undefined: 7 } as const;
+const TYPE = { ascii: 2, short: 3, long: 4, rational: 5, undefined: 7, long8: 16 } as const;
 
 /** Camera settings for the file's Exif directory. */
 export interface TiffSettings {
@@ -21,9 +22,9 @@ export interface TiffSettings {
 const CLASSIC_LIMIT_BYTES = 4_200_000_000;
 
 /**
- * Writes a baseline TIFF 6.0 file.
+ * Writes a baseline TIFF 6.0 file; a BigTIFF (the same with offsets of 8 bytes) where 4 GB do not hold it.
  * @param readRows delivers `rows` full-width rows from y
- * @throws Error when the picture would not fit a classic TIFF (4 GB)
+ * @param wide forces BigTIFF; default: only where it is needed
  */
 export function writeTiff(
   path: string,
@@ -33,14 +34,12 @@ export function writeTiff(
   icc: Buffer | null,
   readRows: (y: number, rows: number) => PixelBlock,
   settings: TiffSettings | null = null,
+  wide = width * height * 3 * (bits / 8) > CLASSIC_LIMIT_BYTES,
 ): void {
   const rowBytes = width * 3 * (bits / 8);
-  if (rowBytes * height > CLASSIC_LIMIT_BYTES) {
-    throw new Error(`${width} × ${height} px with ${bits} bits needs more than the 4 GB a TIFF can hold`);
-  }
   const rowsPerStrip = Math.max(1, Math.floor(4_000_000 / rowBytes));
   const strips = Math.ceil(height / rowsPerStrip);
-  const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, rowBytes, settings);
+  const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, settings, wide);
   const fd = openSync(path, 'w');
   try {
     writeSync(fd, header);
@@ -58,8 +57,7 @@ export function writeTiff(
 
 /** A whole small picture as a TIFF in memory: how pixels with a profile are handed to libvips. */
 export function tiffBuffer(block: PixelBlock, bits: 8 | 16, icc: Buffer | null): Buffer {
-  const rowBytes = block.width * 3 * (bits / 8);
-  const { header } = makeHeader(block.width, block.height, bits, icc, block.height, 1, rowBytes);
+  const { header } = makeHeader(block.width, block.height, bits, icc, block.height, 1);
   return Buffer.concat([header, new Uint8Array(block.data.buffer, block.data.byteOffset, block.data.byteLength)]);
 }
 
@@ -70,49 +68,65 @@ function makeHeader(
   icc: Buffer | null,
   rowsPerStrip: number,
   strips: number,
-  rowBytes: number,
   settings: TiffSettings | null = null,
+  wide = false,
 ): { header: Buffer; dataOffset: number } {
+  // In a BigTIFF numbers of the directory that were 4 bytes long are 8, and counts of entries 8 instead of 2.
+  if (wide && settings) throw new Error('camera settings are written to files below 4 GB only');
+  const word = wide ? 8 : 4;
+  const directoryAt = wide ? 16 : 8;
+  const rowBytes = width * 3 * (bits / 8);
   const entries = 13 + (icc ? 1 : 0) + (settings ? 3 : 0);
-  const extra = 8 + 2 + entries * 12 + 4;
-  const bitsAt = extra;
+  const bitsAt = directoryAt + (wide ? 8 + entries * 20 : 2 + entries * 12) + word;
   const resolutionAt = bitsAt + 8;
   const offsetsAt = resolutionAt + 16;
-  const countsAt = offsetsAt + strips * 4;
-  const iccAt = countsAt + strips * 4;
+  const countsAt = offsetsAt + strips * word;
+  const iccAt = countsAt + strips * word;
   const exifAt = Math.ceil((iccAt + (icc?.length ?? 0)) / 2) * 2;
   const exif = settings ? exifDirectory(settings, exifAt) : null;
   const dataOffset = Math.ceil((exifAt + (exif?.data.length ?? 0)) / 16) * 16;
   const b = Buffer.alloc(dataOffset);
+  const writeWord = (value: number, to: number): void => {
+    if (wide) b.writeBigUInt64LE(BigInt(value), to);
+    else b.writeUInt32LE(value, to);
+  };
   b.write('II', 0, 'latin1');
-  b.writeUInt16LE(42, 2);
-  b.writeUInt32LE(8, 4);
-  b.writeUInt16LE(entries, 8);
-  let at = 10;
+  b.writeUInt16LE(wide ? 43 : 42, 2);
+  if (wide) b.writeUInt16LE(8, 4);
+  writeWord(directoryAt, wide ? 8 : 4);
+  if (wide) writeWord(entries, directoryAt);
+  else b.writeUInt16LE(entries, directoryAt);
+  let at = directoryAt + (wide ? 8 : 2);
   const entry = (tag: number, type: number, count: number, value: number): void => {
     b.writeUInt16LE(tag, at);
     b.writeUInt16LE(type, at + 2);
-    b.writeUInt32LE(count, at + 4);
-    if (type === TYPE.short && count === 1) b.writeUInt16LE(value, at + 8);
-    else b.writeUInt32LE(value, at + 8);
-    at += 12;
+    writeWord(count, at + 4);
+    if (type === TYPE.short && count === 1) b.writeUInt16LE(value, at + 4 + word);
+    else if (type === TYPE.long) b.writeUInt32LE(value, at + 4 + word);
+    else writeWord(value, at + 4 + word);
+    at += 4 + 2 * word;
   };
+  const offsetType = wide ? TYPE.long8 : TYPE.long;
   entry(256, TYPE.long, 1, width);
   entry(257, TYPE.long, 1, height);
-  entry(258, TYPE.short, 3, bitsAt);
+  // Values of up to a word stand in the entry itself: in a BigTIFF the three depths and both resolutions.
+  entry(258, TYPE.short, 3, wide ? bits * (1 + 2 ** 16 + 2 ** 32) : bitsAt);
   entry(259, TYPE.short, 1, 1);
   entry(262, TYPE.short, 1, 2);
   if (settings && exif) {
     entry(271, TYPE.ascii, settings.make.length + 1, exif.makeAt);
     entry(272, TYPE.ascii, settings.model.length + 1, exif.modelAt);
   }
-  entry(273, TYPE.long, strips, strips === 1 ? dataOffset : offsetsAt);
+  entry(273, offsetType, strips, strips === 1 ? dataOffset : offsetsAt);
   entry(274, TYPE.short, 1, 1);
   entry(277, TYPE.short, 1, 3);
   entry(278, TYPE.long, 1, rowsPerStrip);
-  entry(279, TYPE.long, strips, strips === 1 ? rowBytes * height : countsAt);
-  entry(282, TYPE.rational, 1, resolutionAt);
-  entry(283, TYPE.rational, 1, resolutionAt + 8);
+  entry(279, offsetType, strips, strips === 1 ? rowBytes * height : countsAt);
+  for (const [tag, valueAt] of [
+    [282, resolutionAt],
+    [283, resolutionAt + 8],
+  ] as const)
+    entry(tag, TYPE.rational, 1, wide ? 300 + 2 ** 32 : valueAt);
   entry(296, TYPE.short, 1, 2);
   if (exif) entry(34665, TYPE.long, 1, exifAt);
   if (icc) entry(34675, TYPE.undefined, icc.length, iccAt);
@@ -122,8 +136,8 @@ function makeHeader(
     b.writeUInt32LE(1, resolutionAt + k + 4);
   }
   for (let s = 0; s < strips; s++) {
-    b.writeUInt32LE(dataOffset + s * rowsPerStrip * rowBytes, offsetsAt + 4 * s);
-    b.writeUInt32LE(Math.min(rowsPerStrip, height - s * rowsPerStrip) * rowBytes, countsAt + 4 * s);
+    writeWord(dataOffset + s * rowsPerStrip * rowBytes, offsetsAt + word * s);
+    writeWord(Math.min(rowsPerStrip, height - s * rowsPerStrip) * rowBytes, countsAt + word * s);
   }
   icc?.copy(b, iccAt);
   exif?.data.copy(b, exifAt);

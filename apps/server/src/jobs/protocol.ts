@@ -55,10 +55,18 @@ export interface Tasks {
   /** Groups frames into sets and checks each set. */
   readonly group: [
     { frames: readonly SortFrame[] },
-    { sorting: Sorting; checks: readonly (readonly FrameCheck[])[]; labels: readonly (readonly string[])[] },
+    {
+      sorting: Sorting;
+      checks: readonly (readonly FrameCheck[])[];
+      labels: readonly (readonly string[])[];
+      overlaps: readonly (readonly number[])[];
+    },
   ];
   /** Checks one set, as it was put together by hand. */
-  readonly checkSet: [{ frames: readonly SortFrame[]; kind: ProposedSet['kind'] }, readonly FrameCheck[]];
+  readonly checkSet: [
+    { frames: readonly SortFrame[]; kind: ProposedSet['kind'] },
+    { checks: readonly FrameCheck[]; overlaps: readonly number[] },
+  ];
   /** Decodes a file into a tile file. */
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */

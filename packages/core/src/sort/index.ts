@@ -8,4 +8,5 @@ export { checkSet } from './checkSet';
 export { CHECKS, type CheckName, type FrameCheck } from './frameCheck';
 export { labelFrames } from './labelFrames';
 export { neededExposures, neededSlices, type NeededFrames } from './neededFrames';
+export { overlapWithNext } from './overlapWithNext';
 export { exposures, focusMoves } from './splitRun';

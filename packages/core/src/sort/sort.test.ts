@@ -8,7 +8,9 @@ import {
   makeLadder,
   neededExposures,
   neededSlices,
+  overlapWithNext,
   relateFrames,
+  type ProposedSet,
   type SortFrame,
 } from '.';
 import { foreignPiece, isCovered } from './findSeparator';
@@ -220,6 +222,31 @@ describe('how many are needed', () => {
 
   it('one frame is always needed', () => {
     expect(neededSlices([glance()]).needed).toEqual([0]);
+  });
+});
+
+describe('overlapWithNext', () => {
+  const set = (kind: ProposedSet['kind'], count: number): ProposedSet => ({
+    kind,
+    frames: Array.from({ length: count }, (_, k) => k),
+    nested: [],
+    places: null,
+    order: 'unknown',
+    why: '',
+    confidence: 1,
+  });
+
+  it('says of views how much of one the next sees, within 5 %', () => {
+    const frames = [glance(), glance({ x: 400 + VIEW.width / 4 })];
+    expect(overlapWithNext(frames, set('panorama', 2))[0]).toBeCloseTo(0.75, 1);
+  });
+
+  it('says nearly all of a slice shot twice, little of slices sharp at different places, and nothing of one frame', () => {
+    const frames = [glance({ soft: 'right' }), glance({ soft: 'right', ev: 0.1 }), glance({ soft: 'left' })];
+    const [twice, apart] = overlapWithNext(frames, set('focus-stack', 3));
+    expect(twice).toBeGreaterThan(0.8);
+    expect(apart).toBeLessThan(0.2);
+    expect(overlapWithNext(frames, set('focus-stack', 1))).toEqual([]);
   });
 });
 

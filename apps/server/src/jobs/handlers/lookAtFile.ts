@@ -1,6 +1,6 @@
 // Tasks of sorting: `look`, what it wants to know of a file, from a reduced decode; `group`, sets and
 // their checks; `checkSet`, one set as put together by hand.
-import { checkSet, groupFrames, labelFrames, lookAt } from '@blendrak/core/sort';
+import { checkSet, groupFrames, labelFrames, lookAt, overlapWithNext, type ProposedSet } from '@blendrak/core/sort';
 import { decodeSmall, inspectPicture, readExif, writeThumbnail } from '../../codecs';
 import type { TaskRequest, TaskResponse } from '../protocol';
 
@@ -40,10 +40,20 @@ export function groupTask({ frames }: TaskRequest<'group'>): TaskResponse<'group
     sorting,
     checks: sorting.sets.map((set) => checkSet(frames, set)),
     labels: sorting.sets.map((set) => labelFrames(frames, set)),
+    overlaps: sorting.sets.map((set) => overlapWithNext(frames, set)),
   };
 }
 
 export function checkSetTask({ frames, kind }: TaskRequest<'checkSet'>): TaskResponse<'checkSet'> {
   const all = frames.map((_, k) => k);
-  return checkSet(frames, { kind, frames: all, nested: [], places: null, order: 'unknown', why: '', confidence: 1 });
+  const set: ProposedSet = {
+    kind,
+    frames: all,
+    nested: [],
+    places: null,
+    order: 'unknown',
+    why: '',
+    confidence: 1,
+  };
+  return { checks: checkSet(frames, set), overlaps: overlapWithNext(frames, set) };
 }

@@ -1,4 +1,5 @@
 // Task `store`: a picture file becomes a tile file.
+import { closeSync, openSync, readSync, rmSync } from 'node:fs';
 import { estimateNoise, IDENTITY, IDENTITY_TONE, type NoiseCurve, type Plane } from '@blendrak/core/image';
 import { warpFrameLuma } from '@blendrak/core/align';
 import { CELL_PX, focusBands, meanCells, planeView, type Kernels } from '@blendrak/core/kernels';
@@ -6,9 +7,11 @@ import {
   buildPyramid,
   createTileFile,
   decodePicture,
+  decodeToFile,
   inspectPicture,
   readExif,
   TILE_PX,
+  type PictureInfo,
   type TileFile,
 } from '../../codecs';
 import { threadKernels } from '../kernelHost';
@@ -18,11 +21,11 @@ import { tileFile } from '../sources';
 export async function storePicture({ path, name, out }: TaskRequest<'store'>): Promise<TaskResponse<'store'>> {
   const info = await inspectPicture(path, name);
   const exif = await readExif(path);
-  const data = await decodePicture(path, info, name);
+  const rows = await openRows(path, info, `${out}.v`, name);
   const kernels = threadKernels();
   const file = createTileFile(out, info.width, info.height, info.bits);
   try {
-    writeFullSize(file, data);
+    writeFullSize(file, rows.read);
     buildPyramid(kernels, file);
     const noise = measureNoise(kernels, file);
     return {
@@ -36,14 +39,53 @@ export async function storePicture({ path, name, out }: TaskRequest<'store'>): P
     };
   } finally {
     file.close();
+    rows.close();
   }
 }
 
-function writeFullSize(file: TileFile, data: Uint8Array | Uint16Array): void {
+/** Larger pictures go through a file of rows, so that memory stays at a strip. */
+const HELD_WHOLE_PX = 100e6;
+
+interface Rows {
+  read(y: number, rows: number): Uint8Array | Uint16Array;
+  close(): void;
+}
+
+async function openRows(path: string, info: PictureInfo, scratch: string, name: string): Promise<Rows> {
+  const { width, height, bits } = info;
+  if (width * height <= Number(process.env['BLENDRAK_HELD_WHOLE_PX'] ?? HELD_WHOLE_PX)) {
+    const data = await decodePicture(path, info, name);
+    return {
+      read: (y, rows) => data.subarray(y * width * 3, (y + rows) * width * 3),
+      close: () => undefined,
+    };
+  }
+  const remove = (): void => rmSync(scratch, { force: true });
+  try {
+    const start = await decodeToFile(path, info, scratch, name);
+    const fd = openSync(scratch, 'r');
+    return {
+      read: (y, rows) => {
+        const values = rows * width * 3;
+        const data = bits === 16 ? new Uint16Array(values) : new Uint8Array(values);
+        readSync(fd, new Uint8Array(data.buffer), 0, data.byteLength, start + y * width * 3 * (bits / 8));
+        return data;
+      },
+      close: () => {
+        closeSync(fd);
+        remove();
+      },
+    };
+  } catch (error) {
+    remove();
+    throw error;
+  }
+}
+
+function writeFullSize(file: TileFile, read: Rows['read']): void {
   for (let y = 0; y < file.height; y += TILE_PX) {
     const rows = Math.min(TILE_PX, file.height - y);
-    const start = y * file.width * 3;
-    file.write(0, 0, y, { width: file.width, height: rows, data: data.subarray(start, start + rows * file.width * 3) });
+    file.write(0, 0, y, { width: file.width, height: rows, data: read(y, rows) });
   }
 }
 

@@ -52,7 +52,7 @@ async function checkChanged(
     const ids = set.files.filter((id) => existsSync(storage.folder.look(id)));
     try {
       const frames = ids.map((id) => deserialize(readFileSync(storage.folder.look(id))) as SortFrame);
-      const checks = await quick.run('checkSet', { frames, kind: set.kind });
+      const { checks, overlaps } = await quick.run('checkSet', { frames, kind: set.kind });
       const row = storage.cards.find(cardId);
       const now = row && cardSorting(row);
       // Edits go on meanwhile: only a set that still is what was checked gets the answer.
@@ -60,7 +60,7 @@ async function checkChanged(
       const named = checks.map(({ frame, ...check }) => ({ file: ids[frame]!, ...check }));
       storage.cards.setSorting(cardId, {
         ...now,
-        sets: now.sets.map((s) => (s.id === set.id ? { ...s, checks: named } : s)),
+        sets: now.sets.map((s) => (s.id === set.id ? { ...s, checks: named, overlaps: [...overlaps] } : s)),
       });
       services.events.publish({ cardId });
     } catch (error) {

@@ -1,7 +1,9 @@
 // A simulated card through files: three sets and their hands in one folder, sorted by looking at the files.
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { setsReportSchema } from '@blendrak/contract';
+import sharp from 'sharp';
+import { frameCheckSchema, setsReportSchema } from '@blendrak/contract';
+import { CHECKS } from '@blendrak/core/sort';
 import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
 import { openPool } from '../../jobs';
 import { temporaryFolder } from '../../testing/inProcess';
@@ -33,10 +35,11 @@ beforeAll(async () => {
     settings: true,
   });
   writeFileSync(join(folder, 'notes.jpg'), 'not a picture');
+  writeFileSync(join(folder, 'layers.ora'), 'not layers either');
   const paths = readdirSync(folder)
     .sort()
     .map((f) => join(folder, f));
-  sorted = await sortPictures(paths, { run: pool.run, parallel: 2, onProgress: () => undefined });
+  sorted = await sortPictures(paths, root, { run: pool.run, parallel: 2, onProgress: () => undefined });
 });
 
 it('finds each set with its frames and kind, and the hands between', () => {
@@ -52,8 +55,29 @@ it('finds the slice that was never shot, and nothing wrong with the bracket', ()
   expect(bracket!.checks.filter((c) => c.spoils)).toEqual([]);
 });
 
-it('a file that cannot be read is named and spoils nothing else', () => {
-  expect(sorted.unreadable).toHaveLength(1);
-  expect(sorted.unreadable[0]!.problem).toContain('notes.jpg');
-  expect(sorted.report.unassigned).toContain('notes.jpg');
+it('every check that can be made has its word in the report', () => {
+  expect([...frameCheckSchema.shape.check.options].sort()).toEqual([...CHECKS].sort());
+});
+
+it('files that cannot be read are named and spoil nothing else', () => {
+  expect(sorted.unreadable.map((u) => u.file).sort()).toEqual(['layers.ora', 'notes.jpg']);
+  for (const { file, problem } of sorted.unreadable) {
+    expect(problem).toContain(file);
+    expect(sorted.report.unassigned).toContain(file);
+  }
+});
+
+it('the pages of one file are sorted like files of their own', async () => {
+  const card = join(root, 'card');
+  const bracket = truth.sets[1]!.frames.map((f) => join(card, f));
+  const paged = join(root, 'pages.tif');
+  const { width, height } = await sharp(bracket[0]).metadata();
+  const tall = await sharp(bracket, { join: { across: 1 } })
+    .raw()
+    .toBuffer();
+  await sharp(tall, { raw: { width, height: 3 * height, channels: 3, pageHeight: height } })
+    .tiff()
+    .toFile(paged);
+  const { report } = await sortPictures([paged], root, { run: pool.run, parallel: 2, onProgress: () => undefined });
+  expect(report.sets.map((s) => [s.kind, s.frames.length])).toEqual([['bracket', 3]]);
 });

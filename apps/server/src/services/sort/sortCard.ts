@@ -99,7 +99,7 @@ function dropDoubles({ storage }: Services, cardId: string): void {
 }
 
 function keepSorting(
-  { sorting, checks, labels }: TaskResponse<'group'>,
+  { sorting, checks, labels, overlaps }: TaskResponse<'group'>,
   files: readonly CardFileRow[],
   failed: readonly CardFileRow[],
 ): CardSorting {
@@ -116,6 +116,7 @@ function keepSorting(
       confidence: Number(set.confidence.toFixed(2)),
       nested: set.nested.map((n) => setIds[n]!),
       checks: checks[k]!.map(({ frame, ...check }) => ({ file: files[frame]!.id, ...check })),
+      overlaps: [...overlaps[k]!],
       jobId: null,
     })),
     separators: ids(sorting.separators),

@@ -2,6 +2,7 @@
 import { basename } from 'node:path';
 import type { SetsReport } from '@blendrak/contract';
 import type { FrameCheck, SortFrame, Sorting } from '@blendrak/core/sort';
+import { expandFile } from '../../codecs';
 import { inParallel, type StepContext } from '../pipeline';
 
 /** A file that could not be looked at; it spoils nothing else. */
@@ -18,19 +19,37 @@ export interface SortedPictures {
 /**
  * Sorts pictures.
  * @param paths in order by name; names must differ
+ * @param workspace receives the pictures of files that hold several: they are sorted in place of these
  * @throws when cancelled; a file that cannot be read is listed, not thrown
  */
-export async function sortPictures(paths: readonly string[], context: StepContext): Promise<SortedPictures> {
+export async function sortPictures(
+  paths: readonly string[],
+  workspace: string,
+  context: StepContext,
+): Promise<SortedPictures> {
   const frames: SortFrame[] = [];
   const unreadable: Unreadable[] = [];
+  const asProblem = (name: string, error: unknown): Unreadable => {
+    if (context.signal?.aborted) throw error;
+    return { file: name, problem: error instanceof Error ? error.message : String(error) };
+  };
+  const pictures: string[] = [];
+  for (const path of paths) {
+    try {
+      const parts = await expandFile(path, basename(path), workspace);
+      // The flat picture of a layered file is a merge, not a frame.
+      pictures.push(...(parts ? parts.filter((p) => p.role === 'frame').map((p) => p.path) : [path]));
+    } catch (error) {
+      unreadable.push(asProblem(basename(path), error));
+    }
+  }
   let done = 0;
-  const looked = await inParallel(paths, context.parallel, async (path) => {
+  const looked = await inParallel(pictures, context.parallel, async (path) => {
     const name = basename(path);
-    const result = await context.run('look', { path, name }, context.signal).catch((error: unknown) => {
-      if (context.signal?.aborted) throw error;
-      return { file: name, problem: error instanceof Error ? error.message : String(error) };
-    });
-    context.onProgress((0.95 * ++done) / paths.length, `looked at ${done} of ${paths.length} files`);
+    const result = await context
+      .run('look', { path, name }, context.signal)
+      .catch((error: unknown) => asProblem(name, error));
+    context.onProgress((0.95 * ++done) / pictures.length, `looked at ${done} of ${pictures.length} files`);
     return result;
   });
   for (const result of looked) {

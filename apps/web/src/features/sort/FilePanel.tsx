@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { CartesianGrid, Line, LineChart, ReferenceLine, Tooltip, XAxis, YAxis } from 'recharts';
-import type { CardFile, CardSorting } from '@blendrak/contract';
+import type { CardFile, CardSet, CardSorting } from '@blendrak/contract';
 import { formatFNumber, formatShutter, readableLength } from '@blendrak/core/plan';
 import { GREY } from '../../app/theme';
 import { toggleLeftOut } from './editSorting';
@@ -63,7 +63,7 @@ export function FilePanel({ file, sorting, files, editor }: FilePanelProps) {
               </Typography>
             </Box>
           ))}
-          {set && <SetCharts ids={set.files} files={files} chosen={file.id} />}
+          {set && <SetCharts set={set} files={files} chosen={file.id} />}
         </>
       )}
     </Box>
@@ -84,16 +84,23 @@ function settingsOf({ exif }: CardFile): string {
     .join(' · ');
 }
 
-/** Exposure and focus over the frames of a set: a gap or a jump is seen at one glance. */
+const OVERLAP_WORDS: Readonly<Record<CardSet['kind'], string>> = {
+  'focus-stack': 'Sharp in the next frame, too, %',
+  bracket: 'Tones the next frame holds, too, %',
+  panorama: 'View shared with the next frame, %',
+};
+
+/** Exposure, focus and overlap over the frames of a set: a gap or a jump is seen at one glance. */
 function SetCharts({
-  ids,
+  set,
   files,
   chosen,
 }: {
-  readonly ids: readonly string[];
+  readonly set: CardSet;
   readonly files: ReadonlyMap<string, CardFile>;
   readonly chosen: string;
 }) {
+  const ids = set.files;
   const exifs = ids.map((id) => files.get(id)?.exif ?? null);
   const curves = [
     [
@@ -103,6 +110,7 @@ function SetCharts({
       ),
     ],
     ['Focus, dioptres', exifs.map((e) => (e?.focusDistanceM ? 1 / e.focusDistanceM : null))],
+    [OVERLAP_WORDS[set.kind], set.overlaps.map((share) => 100 * share)],
   ] as const;
   const at = ids.indexOf(chosen) + 1;
   return (

@@ -112,6 +112,7 @@ function SetHead({
         </Typography>
         <Typography variant="body2" color="text.secondary">
           {set.why}; {(100 * set.confidence).toFixed(0)} % sure
+          {set.overlaps.length > 0 && `; ${overlapWords(set.overlaps)}`}
           {spare > 0 && `; ${spare} ${spare === 1 ? 'frame adds' : 'frames add'} nothing visible`}
         </Typography>
       </Box>
@@ -128,6 +129,11 @@ function SetHead({
       )}
     </Box>
   );
+}
+
+function overlapWords(overlaps: readonly number[]): string {
+  const [least, most] = [Math.min(...overlaps), Math.max(...overlaps)].map((v) => Math.round(100 * v));
+  return `neighbours share ${least === most ? '' : `${least} to `}${most} %`;
 }
 
 interface FrameProps {

@@ -26,6 +26,7 @@ export function moveFile(sorting: CardSorting, file: string, to: Place, before: 
       files,
       leftOut: set.leftOut.filter((f) => files.includes(f)),
       checks: set.checks.filter((c) => files.includes(c.file)),
+      overlaps: [],
       jobId: null,
     };
   });
@@ -56,6 +57,7 @@ export function joinToPrevious(sorting: CardSorting, setId: string): CardSorting
     leftOut: [...above.leftOut, ...below.leftOut],
     checks: [...above.checks, ...below.checks],
     nested: [],
+    overlaps: [],
     jobId: null,
   };
   return { ...sorting, sets: [...sorting.sets.slice(0, at - 1), joined, ...sorting.sets.slice(at + 1)] };
@@ -73,12 +75,12 @@ export function toggleLeftOut(sorting: CardSorting, setId: string, file: string)
 }
 
 export function setKind(sorting: CardSorting, setId: string, kind: CardSet['kind']): CardSorting {
-  return edit(sorting, setId, (set) => [{ ...set, kind, jobId: null }]);
+  return edit(sorting, setId, (set) => [{ ...set, kind, overlaps: [], jobId: null }]);
 }
 
 /** Turns the order of a set round: far to near becomes near to far. */
 export function reverseSet(sorting: CardSorting, setId: string): CardSorting {
-  return edit(sorting, setId, (set) => [{ ...set, files: [...set.files].reverse(), jobId: null }]);
+  return edit(sorting, setId, (set) => [{ ...set, files: [...set.files].reverse(), overlaps: [], jobId: null }]);
 }
 
 /** Makes a set of an unassigned file or separator. */
@@ -93,6 +95,7 @@ export function newSetOf(sorting: CardSorting, file: string, newId: string): Car
     confidence: 1,
     nested: [],
     checks: [],
+    overlaps: [],
     jobId: null,
   };
   return moveFile({ ...sorting, sets: [...sorting.sets, set] }, file, { set: newId });
@@ -111,6 +114,7 @@ function part(set: CardSet, files: readonly string[], id: string): CardSet {
     leftOut: set.leftOut.filter(has),
     checks: set.checks.filter((c) => has(c.file)),
     nested: [],
+    overlaps: [],
     jobId: null,
   };
 }

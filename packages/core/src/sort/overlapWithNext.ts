@@ -1,0 +1,20 @@
+// How much each frame of a set shares with the next one: slices of a stack, tones of a bracket, views of a panorama.
+import type { ProposedSet } from './groupFrames';
+import { neededExposures, neededSlices } from './neededFrames';
+import { makeLadder, relateFrames } from './relateFrames';
+import type { SortFrame } from './sortFrame';
+
+/**
+ * @param frames all frames
+ * @param set one set of them
+ * @returns per frame but the last, 0..1. Stack and bracket: of the places that it shows well, those that the next one
+ * shows well, too. Panorama: of its view, what the next one sees.
+ */
+export function overlapWithNext(frames: readonly SortFrame[], set: ProposedSet): number[] {
+  const members = set.frames.map((k) => frames[k]!);
+  if (members.length < 2) return [];
+  if (set.kind === 'bracket') return [...neededExposures(members).overlap];
+  if (set.kind === 'focus-stack') return [...neededSlices(members).overlap];
+  const ladders = members.map((f) => makeLadder(f.look));
+  return ladders.slice(1).map((next, i) => Math.max(0, Math.min(1, relateFrames(ladders[i]!, next).overlap)));
+}
