@@ -34,6 +34,8 @@ export const reportFrameSchema = z.strictObject({
     shiftPx: pointSchema,
     rotationDeg: z.number(),
     residualPx: z.number(),
+    /** What the model takes beyond a matrix: a turned camera, its lens, the canvas. */
+    parameters: z.record(z.string(), z.union([z.string(), z.number(), z.array(z.number())])).optional(),
   }),
 });
 

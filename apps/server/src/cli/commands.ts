@@ -1,14 +1,21 @@
 // `blendrak merge` and `blendrak inspect`: a folder in, a merge or a report out, no server needed.
 import { writeFile } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
+import type { MergeKind } from '@blendrak/contract';
 import { convertTiff, InputError, inspectPicture } from '../codecs';
 import { openPool, type Pool } from '../jobs';
 import {
   alignFrames,
+  findKind,
   inspectMerge,
   makeReport,
-  mergeStack,
+  MERGE_DEFAULTS,
+  mergeReport,
+  mergeSet,
+  PROJECTION_WORDS,
   registerMerge,
+  type BracketMethod,
+  type MergeOptions,
   type StepContext,
 } from '../services/pipeline';
 import { listFrames, storeAll, withWorkspace } from './folder';
@@ -30,10 +37,20 @@ function step(pool: Pool, print: Print, name: string): StepContext {
   };
 }
 
-function checkKind(kind: string | undefined): void {
-  if (kind === undefined || kind === 'focus-stack') return;
-  const known = kind === 'panorama' || kind === 'bracket';
-  throw new InputError('--kind', known ? `${kind} is not built yet` : `there is no kind "${kind}"`, 'focus-stack');
+const KINDS: readonly MergeKind[] = ['focus-stack', 'panorama', 'bracket'];
+
+function kindOf(kind: string | undefined): MergeKind | null {
+  if (kind === undefined) return null;
+  const known = KINDS.find((k) => k === kind);
+  if (!known) throw new InputError('--kind', `there is no kind "${kind}"`, KINDS.join(', '));
+  return known;
+}
+
+/** Inspection knows focus stacks so far. */
+function checkInspectable(kind: string | undefined): void {
+  const known = kindOf(kind);
+  if (known !== null && known !== 'focus-stack')
+    throw new InputError('--kind', `a ${known} cannot be inspected yet`, 'focus-stack');
 }
 
 async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
@@ -45,26 +62,67 @@ async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
   }
 }
 
+export interface MergeCommandOptions extends CommonOptions {
+  readonly out: string;
+  readonly projection?: string;
+  /** False to keep what the crop would cut. */
+  readonly crop?: boolean;
+  readonly method?: string;
+}
+
+const METHODS: readonly BracketMethod[] = ['fusion', 'light'];
+
+function mergeOptions({ projection = 'auto', crop = true, method = 'fusion' }: MergeCommandOptions): MergeOptions {
+  const chosen = PROJECTION_WORDS.find((p) => p === projection);
+  if (!chosen)
+    throw new InputError('--projection', `there is no projection "${projection}"`, PROJECTION_WORDS.join(', '));
+  const how = METHODS.find((m) => m === method);
+  if (!how) throw new InputError('--method', `there is no method "${method}"`, METHODS.join(', '));
+  return {
+    ...MERGE_DEFAULTS,
+    panorama: { ...MERGE_DEFAULTS.panorama, projection: chosen, crop },
+    bracket: { ...MERGE_DEFAULTS.bracket, method: how },
+  };
+}
+
 /** Merges a folder of frames; exit code 0, or 1 when the report lists findings in the result. */
-export async function mergeCommand(folder: string, options: CommonOptions & { out: string }): Promise<number> {
-  checkKind(options.kind);
+export async function mergeCommand(folder: string, options: MergeCommandOptions): Promise<number> {
+  const given = kindOf(options.kind);
+  const wanted = mergeOptions(options);
   checkOut(options.out);
   const print = progressPrinter(options.jsonProgress ?? false);
   const paths = await listFrames(folder, options.out);
   return withWorkspace((workspace) =>
     withPool(async (pool) => {
+      const kind =
+        given ??
+        (await findKind(
+          paths.map((path) => ({ path, name: basename(path) })),
+          step(pool, print, 'look'),
+        ));
       const pictures = await storeAll(paths, workspace, step(pool, print, 'read'));
-      const set = await alignFrames(pictures, 'auto', step(pool, print, 'align'));
-      const { width, height } = pictures[set.reference]!;
       const tiles = join(workspace, 'merge.tiles');
-      await mergeStack(set.frames, width, height, tiles, step(pool, print, 'merge'));
+      const merged = await mergeSet(kind, pictures, wanted, tiles, (from, to) =>
+        step(pool, (name, share, message) => print(name, from + (to - from) * share, message), 'merge'),
+      );
+      for (const { name, why } of [...merged.failed, ...merged.remarks])
+        process.stderr.write(`blendrak: ${name}: ${why}\n`);
       const noise = await pool.run('noise', { tiles });
       const merge = { tiles, noise };
-      const { icc } = await inspectPicture(paths[set.reference]!);
+      const profileFile = paths[pictures.findIndex((p) => p.name === merged.frames[merged.profileOf]!.name)]!;
+      const { icc } = await inspectPicture(profileFile);
       await savePicture(pool, merge, icc, options.out, workspace);
       if (!options.report) return EXIT.clean;
-      const inspection = await inspectMerge(merge, width, height, set.frames, step(pool, print, 'inspect'));
-      const report = makeReport(inspection, set.frames, { file: basename(options.out), width, height });
+      const { width, height, frames } = merged;
+      const file = basename(options.out);
+      const report =
+        kind === 'focus-stack'
+          ? makeReport(await inspectMerge(merge, width, height, frames, step(pool, print, 'inspect')), frames, {
+              file,
+              width,
+              height,
+            })
+          : mergeReport(merged, file);
       await writeFile(options.report, `${JSON.stringify(report, null, 1)}\n`);
       return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
     }),
@@ -76,7 +134,7 @@ export async function inspectCommand(
   folder: string,
   options: CommonOptions & { merge: string; report: string },
 ): Promise<number> {
-  checkKind(options.kind);
+  checkInspectable(options.kind);
   const print = progressPrinter(options.jsonProgress ?? false);
   await inspectPicture(options.merge);
   const paths = await listFrames(folder, options.merge);

@@ -43,6 +43,7 @@ export async function storeAll(
     const tiles = join(workspace, `${i}-${name}.tiles`);
     const info = await context.run('store', { path, name, out: tiles }, context.signal);
     context.onProgress(++done / paths.length, `read ${done} of ${paths.length} files`);
-    return { name, tiles, width: info.width, height: info.height, bits: info.bits, noise: info.noise };
+    const { width, height, bits, noise, exif } = info;
+    return { name, tiles, width, height, bits, noise, exif };
   });
 }

@@ -1,6 +1,6 @@
 // The command line.
 import { Command } from 'commander';
-import { inspectCommand, mergeCommand, type CommonOptions } from './commands';
+import { inspectCommand, mergeCommand, type CommonOptions, type MergeCommandOptions } from './commands';
 import { evaluateCommand, type EvaluateOptions } from './evaluate';
 import { reportFailure } from './output';
 import { sortCommand, type SortOptions } from './sort';
@@ -14,11 +14,14 @@ program
   .command('merge')
   .argument('<folder>', 'folder with the frames in shooting order by name')
   .requiredOption('--out <file>', 'merge to write (.tif 16 bit, .png 16 bit or .jpg)')
-  .option('--kind <kind>', 'focus-stack (found out when left away)')
-  .option('--report <file>', 'also inspect the merge and write the report here')
+  .option('--kind <kind>', 'focus-stack, panorama or bracket (found out when left away)')
+  .option('--projection <projection>', 'of a panorama: auto, flat, cylindrical or spherical', 'auto')
+  .option('--no-crop', 'keep the ragged edges of a panorama')
+  .option('--method <method>', 'of a bracket: fusion or light', 'fusion')
+  .option('--report <file>', 'also write the report here (a focus stack is inspected for it)')
   .option('--json-progress', 'print progress as JSON lines')
   .description('merge a folder of frames')
-  .action(async (folder: string, options: CommonOptions & { out: string }) => {
+  .action(async (folder: string, options: MergeCommandOptions) => {
     process.exitCode = await mergeCommand(folder, options);
   });
 

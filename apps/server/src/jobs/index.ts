@@ -2,4 +2,13 @@
 export { openPool, type Pool } from './pool';
 export { threadKernels } from './kernelHost';
 export { forgetTileFile, placedFrame, plainFrame, tileFile } from './sources';
-export type { InspectionScene, PlacedPicture, ProbeResult, RunTask, StoredInfo, StoredPicture } from './protocol';
+export type {
+  InspectionScene,
+  PlacedPicture,
+  ProbeResult,
+  RelatedFrames,
+  RunTask,
+  StoredInfo,
+  StoredPicture,
+  TurnedPicture,
+} from './protocol';

@@ -1,8 +1,38 @@
 // What the pool's workers can do: one table, task → [request, response].
 import type { Exif } from '@blendrak/contract';
-import type { NoiseCurve, Region, Similarity, ToneCurve } from '@blendrak/core/image';
+import type {
+  AdjustedRig,
+  AdjustOptions,
+  BlockShift,
+  CameraRig,
+  FrameSize,
+  KeyPoint,
+  LightPair,
+  MeasuredTie,
+  PlaneModel,
+  Tie,
+  Upright,
+} from '@blendrak/core/align';
+import type {
+  FrameView,
+  Matrix3,
+  NoiseCurve,
+  Plane,
+  Region,
+  Similarity,
+  ToneCurve,
+  TurnedView,
+} from '@blendrak/core/image';
 import type { CalibrationSamples, Calibration, Detection, EvidenceMaps } from '@blendrak/core/inspect';
-import type { LabelProposal } from '@blendrak/core/merge';
+import type {
+  BasePart,
+  ExposureBase,
+  LabelProposal,
+  LightTone,
+  MotionMasks,
+  SeamLabels,
+  SeamView,
+} from '@blendrak/core/merge';
 import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
 import type { RepairStroke } from '@blendrak/core/repair';
 import type { FrameCheck, ProposedSet, SortFrame, Sorting } from '@blendrak/core/sort';
@@ -18,6 +48,31 @@ export interface StoredPicture {
 export interface PlacedPicture extends StoredPicture {
   readonly toMerge: Similarity;
   readonly tone: ToneCurve;
+  /** Where no similarity says how it lies. */
+  readonly view?: FrameView;
+}
+
+/** A frame of a panorama on its canvas. */
+export interface TurnedPicture extends StoredPicture {
+  readonly width: number;
+  readonly height: number;
+  readonly view: TurnedView;
+}
+
+/** A frame of a bracket with its share by cell; null where nothing moved. */
+export interface ExposedPicture extends PlacedPicture {
+  readonly share: Plane | null;
+  readonly ev: number;
+}
+
+/** What two frames of a panorama share. */
+export interface RelatedFrames {
+  /** Camera axes of the first → of the second. */
+  readonly rotation: Matrix3;
+  /** The focal length that most corners agreed on, px. */
+  readonly focalPx: number;
+  /** Corners that agree: x, y in the first, x, y in the second, px. */
+  readonly places: readonly (readonly [number, number, number, number])[];
 }
 
 /** A merge with the frames it was made from, and the strokes painted on it. */
@@ -42,6 +97,10 @@ export interface PairResult {
   readonly correlation: number;
   readonly overlap: number;
   readonly residualPx: number;
+  /** The same with the freedoms that were asked for; only then. */
+  readonly matrix?: Matrix3;
+  /** Local shifts that the map leaves, full-size px of the reference. */
+  readonly blocks: readonly BlockShift[];
 }
 
 export interface ProbeResult {
@@ -70,11 +129,71 @@ export interface Tasks {
   /** Decodes a file into a tile file. */
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */
-  readonly register: [{ reference: StoredPicture; moving: StoredPicture; initial?: Similarity }, PairResult];
+  readonly register: [
+    { reference: StoredPicture; moving: StoredPicture; initial?: Similarity; model?: PlaneModel },
+    PairResult,
+  ];
   /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. Searches unless it is told where to start. */
   readonly place: [{ frame: StoredPicture; merge: StoredPicture; start?: Similarity }, PairResult];
   /** Fits source tone → target tone. `sourceToTarget` maps px at full size. */
   readonly tone: [{ source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity }, ToneCurve];
+  /** Corners of a picture, full-size px; `mirrored` looks at its mirror image. */
+  readonly points: [{ picture: StoredPicture; mirrored?: boolean }, readonly KeyPoint[]];
+  /** Which of the pairs of frames show the same, for the best of some focal lengths. */
+  readonly relate: [
+    {
+      frames: readonly { points: readonly KeyPoint[]; size: FrameSize }[];
+      pairs: readonly (readonly [number, number])[];
+      focalPx: readonly number[];
+    },
+    readonly (RelatedFrames | null)[],
+  ];
+  /** Precise ties of two frames; the rig holds these two. */
+  readonly ties: [
+    { reference: StoredPicture; moving: StoredPicture; rig: CameraRig; fine: boolean },
+    readonly MeasuredTie[],
+  ];
+  readonly adjust: [
+    { sizes: readonly FrameSize[]; start: CameraRig; ties: readonly Tie[]; options: AdjustOptions },
+    AdjustedRig,
+  ];
+  readonly upright: [{ pictures: readonly StoredPicture[]; rig: CameraRig }, Upright];
+  /** Light of overlapping frames where both tell it. */
+  readonly light: [
+    { frames: readonly TurnedPicture[]; pairs: readonly (readonly [number, number])[] },
+    readonly LightPair[],
+  ];
+  /** A frame as the search for seams sees it; null where the canvas does not show it. */
+  readonly seamView: [
+    { frame: PlacedPicture & { readonly view: TurnedView }; cellPx: number; width: number; height: number },
+    SeamView | null,
+  ];
+  readonly seams: [{ views: readonly SeamView[]; width: number; height: number }, SeamLabels];
+  /** Frames in the merge's place, small: encoded luma, −1 where there is no picture; and its noise. */
+  readonly smallLuma: [
+    { frames: readonly PlacedPicture[]; width: number; height: number; longSidePx: number },
+    readonly { luma: Plane; noise: number }[],
+  ];
+  readonly motion: [{ frames: readonly { luma: Plane; noise: number; ev: number }[]; reference: number }, MotionMasks];
+  /** First pass of exposure fusion. */
+  readonly reduceExposures: [
+    { frames: readonly ExposedPicture[]; region: Region; width: number; height: number },
+    BasePart,
+  ];
+  /** Second pass: the base. */
+  readonly fuseBase: [{ parts: readonly BasePart[]; width: number; height: number }, ExposureBase];
+  /** Third pass, into a tile file that exists. */
+  readonly fuseExposures: [
+    { frames: readonly ExposedPicture[]; base: ExposureBase; regions: readonly Region[]; out: string },
+    null,
+  ];
+  /** A bracket as light, into a tile file that exists. */
+  readonly mergeLight: [
+    { frames: readonly ExposedPicture[]; tone: LightTone; regions: readonly Region[]; out: string },
+    null,
+  ];
+  /** Frames by their shares, into a tile file that exists. */
+  readonly blendShares: [{ frames: readonly ExposedPicture[]; regions: readonly Region[]; out: string }, null];
   /** Proposes labels for a region (with its own margin read on top). */
   readonly labels: [{ frames: readonly PlacedPicture[]; region: Region; width: number; height: number }, LabelProposal];
   /** Fuses regions into a tile file that exists. */
@@ -84,6 +203,8 @@ export interface Tasks {
       grid: { width: number; height: number; labels: Uint8Array };
       regions: readonly Region[];
       out: string;
+      /** Bands over which frames are blended; default 3. */
+      levels?: number;
     },
     null,
   ];

@@ -35,7 +35,8 @@ export function forgetTileFile(path: string): void {
 }
 
 export function placedFrame(p: PlacedPicture): AlignedFrame {
-  return { source: tileFile(p.tiles), toMerge: p.toMerge, tone: p.tone, noise: p.noise };
+  const { tiles, toMerge, tone, noise, view } = p;
+  return { source: tileFile(tiles), toMerge, tone, noise, ...(view && { view }) };
 }
 
 /** A merge in its own geometry and tone. */

@@ -1,8 +1,19 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
 import { InputError } from '../codecs';
+import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
 import { exportTiffTask } from './handlers/exportTiff';
 import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
 import { fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
+import {
+  blendSharesTask,
+  fuseBaseTask,
+  fuseExposuresTask,
+  mergeLightTask,
+  motionTask,
+  reduceExposuresTask,
+  smallLumaTask,
+} from './handlers/mergeBracket';
+import { seamsTask, seamViewTask } from './handlers/mergePanorama';
 import { checkSetTask, groupTask, lookTask } from './handlers/lookAtFile';
 import { placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
@@ -18,6 +29,21 @@ const HANDLERS: Handlers = {
   register: registerTask,
   place: placeTask,
   tone: toneTask,
+  points: pointsTask,
+  relate: relateTask,
+  ties: tiesTask,
+  adjust: adjustTask,
+  upright: uprightTask,
+  light: lightTask,
+  seamView: seamViewTask,
+  seams: seamsTask,
+  smallLuma: smallLumaTask,
+  motion: motionTask,
+  reduceExposures: reduceExposuresTask,
+  fuseBase: fuseBaseTask,
+  fuseExposures: fuseExposuresTask,
+  mergeLight: mergeLightTask,
+  blendShares: blendSharesTask,
   labels: labelsTask,
   fuse: fuseTask,
   pyramid: pyramidTask,

@@ -122,7 +122,11 @@ async function ownMerge(
   const tiles = storage.folder.tiles(id);
   await mergeStack(set.frames, width, height, tiles, context);
   const noise = await pool.run('noise', { tiles }, context.signal);
-  return { picture: { name: 'merge.tif', tiles, noise, width, height, bits: 16 }, frames: set.frames, tilesId: id };
+  return {
+    picture: { name: 'merge.tif', tiles, noise, width, height, bits: 16, exif: null },
+    frames: set.frames,
+    tilesId: id,
+  };
 }
 
 function toSetPicture({ storage }: Services, id: string): SetPicture {
@@ -134,8 +138,8 @@ function toSetPicture({ storage }: Services, id: string): SetPicture {
       'the picture has not been read',
       'pictures that were read without error',
     );
-  const { width, height, bits, noise } = info;
-  return { name: row.file_name, tiles: storage.folder.tiles(id), width, height, bits, noise };
+  const { width, height, bits, noise, exif } = info;
+  return { name: row.file_name, tiles: storage.folder.tiles(id), width, height, bits, noise, exif };
 }
 
 function makeBody(made: MadeMerge, reference: number, inspection: Inspection, ids: readonly string[]): MergeBody {

@@ -6,14 +6,14 @@ import {
   mapRegion,
   scaleOf,
   similarityAffine,
-  toneLut,
+  type FrameView,
   type NoiseCurve,
   type Region,
   type Similarity,
   type ToneCurve,
 } from '../image';
 import {
-  halvePixels,
+  lumaOf,
   warpLuma,
   warpPixels,
   type Affine,
@@ -21,36 +21,19 @@ import {
   type Kernels,
   type PixelBlock,
 } from '../kernels';
-
-/** A picture whose pixels are read by region; level l is 2^l times smaller than the full picture. */
-export interface PixelSource {
-  readonly width: number;
-  readonly height: number;
-  readonly bits: 8 | 16;
-  /** Number of levels, 1 or more. */
-  readonly levels: number;
-  /** Reads a region of a level; it lies within the level. */
-  read(level: number, region: Region): PixelBlock;
-}
+import { levelFor, lutOf, readLevel, type PixelSource } from './pixelSource';
+import { warpView } from './warpView';
 
 /** A frame placed in a merge. */
 export interface AlignedFrame {
   readonly source: PixelSource;
-  /** Frame px → merge px at full size. */
+  /** Frame px → merge px at full size; where there is a view, what touches it in the middle. */
   readonly toMerge: Similarity;
+  /** Where no similarity says how the frame lies: perspective, a turned camera, a lens to be corrected. */
+  readonly view?: FrameView;
   /** Frame tone → merge tone. */
   readonly tone: ToneCurve;
   readonly noise: NoiseCurve;
-}
-
-const LUTS = new WeakMap<ToneCurve, Map<number, Float32Array>>();
-
-function lutOf(tone: ToneCurve, bits: 8 | 16): Float32Array {
-  const perBits = LUTS.get(tone) ?? new Map<number, Float32Array>();
-  LUTS.set(tone, perBits);
-  const lut = perBits.get(bits) ?? toneLut(tone, bits);
-  perBits.set(bits, lut);
-  return lut;
 }
 
 /**
@@ -61,6 +44,7 @@ function lutOf(tone: ToneCurve, bits: 8 | 16): Float32Array {
  * Cost: about 40 ns per px; memory 16 bytes per source px and 16 per result px.
  */
 export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
+  if (frame.view) return warpView(kernels, { ...frame, view: frame.view }, region, scale);
   const { block, toBlock } = readForWarp(kernels, frame, region, scale);
   return warpPixels(kernels, block, lutOf(frame.tone, frame.source.bits), toBlock, region.width, region.height);
 }
@@ -73,6 +57,7 @@ export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region,
  * Cost: about 20 ns per px; memory 4 bytes per source px and 4 per result px.
  */
 export function warpFrameLuma(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
+  if (frame.view) return lumaOf(kernels, warpView(kernels, { ...frame, view: frame.view }, region, scale));
   const { block, toBlock } = readForWarp(kernels, frame, region, scale);
   return warpLuma(kernels, block, lutOf(frame.tone, frame.source.bits), toBlock, region.width, region.height);
 }
@@ -86,8 +71,7 @@ function readForWarp(
   if (!(scale >= 1)) throw badParameter('warpFrame.scale', '1 or more', scale);
   const mergeToFrame = invertSimilarity(frame.toMerge);
   const samplePitch = scaleOf(mergeToFrame) * scale;
-  // Read the level whose pixels are no finer than half the sampling pitch, so that nothing aliases.
-  const level = Math.max(0, Math.floor(Math.log2(samplePitch) + 0.2));
+  const level = levelFor(samplePitch);
   const factor = 2 ** level;
   const resultToLevel: Similarity = {
     re: (mergeToFrame.re * scale) / factor,
@@ -112,21 +96,6 @@ function readForWarp(
       a[3] * ox + a[4] * oy + a[5] - clamped.y,
     ],
   };
-}
-
-/** A region of a level; one that the source does not hold is made from the next finer one. */
-function readLevel(kernels: Kernels, source: PixelSource, level: number, region: Region): PixelBlock {
-  if (level < source.levels) return source.read(level, region);
-  const factor = 2 ** (level - 1);
-  const width = Math.ceil(source.width / factor);
-  const height = Math.ceil(source.height / factor);
-  const finer = growRegion(
-    { x: 2 * region.x, y: 2 * region.y, width: 2 * region.width, height: 2 * region.height },
-    0,
-    width,
-    height,
-  );
-  return halvePixels(kernels, readLevel(kernels, source, level - 1, finer));
 }
 
 /** At least one pixel of the picture, so that a frame that misses the region still has an edge to repeat. */

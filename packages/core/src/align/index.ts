@@ -6,4 +6,34 @@ export { registerPair, type PairRegistration } from './registerPair';
 export { solvePoses, type PoseEdge } from './solvePoses';
 export { searchPlacement, type Placement } from './searchPlacement';
 export { fitTone, type TonePairs } from './fitTone';
-export { warpFrame, warpFrameLuma, type AlignedFrame, type PixelSource } from './alignedFrame';
+export { warpFrame, warpFrameLuma, type AlignedFrame } from './alignedFrame';
+export { type PixelSource } from './pixelSource';
+export {
+  adjustBundle,
+  type AdjustedRig,
+  type AdjustOptions,
+  type CameraRig,
+  type FrameSize,
+  type Tie,
+} from './adjustBundle';
+export { findPoints, type FindPointsOptions, type KeyPoint } from './findPoints';
+export { findUpright, type Upright, type UprightFrame } from './findUpright';
+export { fitGains, type FrameLight, type LightPair } from './fitGains';
+export { matchPoints, type PointMatch } from './matchPoints';
+export { measureTies, type FrameMap, type MeasuredTie } from './measureTies';
+export { relateTurned, type FrameCamera, type TurnedPair } from './relateTurned';
+export {
+  angleOf,
+  cross,
+  dot,
+  NO_TURN,
+  rotationBetween,
+  rotationBy,
+  transposed,
+  turn,
+  turned,
+  unit,
+  type Vector3,
+} from './rotations';
+export { estimateExposures } from './estimateExposures';
+export { fitPlane, type PlaneFit, type PlaneModel } from './fitPlane';

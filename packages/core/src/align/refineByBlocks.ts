@@ -1,7 +1,8 @@
 // The last step of registration: local shifts of many blocks, each weighted by what it really knows.
 import { LuDecomposition, Matrix, solve } from 'ml-matrix';
-import { IDENTITY, quantile, rescaleSimilarity, type Similarity } from '../image';
+import { IDENTITY, quantile, rescaleSimilarity, similarityAffine, type Similarity } from '../image';
 import type { AlignLevel } from './levels';
+import { measureBlock, type Block } from './measureBlock';
 
 /** Local shift of one block against the fitted similarity, in full-size px. */
 export interface BlockShift {
@@ -27,16 +28,6 @@ const ROWS = 16;
 // Steps per block, the last of which only measures. A level that starts from a refined coarser one needs fewer.
 const FIRST_STEPS = 2;
 const LATER_STEPS = 1;
-
-interface Block {
-  readonly x: number;
-  readonly y: number;
-  readonly dx: number;
-  readonly dy: number;
-  readonly hxx: number;
-  readonly hxy: number;
-  readonly hyy: number;
-}
 
 /**
  * Refines a similarity on one level: every block measures its own shift by Lucas–Kanade, and the similarity is fitted to
@@ -95,111 +86,11 @@ function measureBlocks(ref: AlignLevel, mov: AlignLevel, s: Similarity, steps: n
       const y0 = Math.floor((by * height) / ROWS);
       const x1 = Math.floor(((bx + 1) * width) / COLUMNS);
       const y1 = Math.floor(((by + 1) * height) / ROWS);
-      const block = measureBlock(ref, mov, s, x0, y0, x1, y1, steps);
+      const block = measureBlock(ref, mov, similarityAffine(s), x0, y0, x1, y1, steps);
       if (block) out.push(block);
     }
   }
   return out;
-}
-
-function measureBlock(
-  ref: AlignLevel,
-  mov: AlignLevel,
-  s: Similarity,
-  x0: number,
-  y0: number,
-  x1: number,
-  y1: number,
-  steps: number,
-): Block | null {
-  let [dx, dy] = [0, 0];
-  for (let k = 0; k <= steps; k++) {
-    const n = blockNormal(ref, mov, { ...s, tx: s.tx + dx, ty: s.ty + dy }, x0, y0, x1, y1);
-    const det = n.xx * n.yy - n.xy * n.xy;
-    if (n.count < 60 || det <= 1e-6 * (n.xx + n.yy) ** 2) return null;
-    const sx = (n.yy * n.xe - n.xy * n.ye) / det;
-    const sy = (n.xx * n.ye - n.xy * n.xe) / det;
-    if (k === steps) {
-      const variance = Math.max(1e-4, n.ee / n.count);
-      // Residuals of blurred content hang together over its correlation area, about signal / gradient energy: a blurred
-      // block holds that many times fewer independent samples.
-      const independent = Math.min(1, (n.xx + n.yy) / Math.max(1e-9, n.ss));
-      const w = independent ** 2 / variance;
-      return { x: (x0 + x1) / 2, y: (y0 + y1) / 2, dx, dy, hxx: n.xx * w, hxy: n.xy * w, hyy: n.yy * w };
-    }
-    dx += sx;
-    dy += sy;
-    // A block that wants to move by more than a few px has lost its way: its content differs by more than a shift.
-    if (Math.hypot(dx, dy) > 4) return null;
-  }
-  return null;
-}
-
-interface Normal {
-  xx: number;
-  xy: number;
-  yy: number;
-  xe: number;
-  ye: number;
-  ee: number;
-  ss: number;
-  count: number;
-}
-
-function blockNormal(
-  ref: AlignLevel,
-  mov: AlignLevel,
-  s: Similarity,
-  x0: number,
-  y0: number,
-  x1: number,
-  y1: number,
-): Normal {
-  const { width, height, data } = ref.detail;
-  const { dx: rdx, dy: rdy } = ref;
-  const { dx: mdx, dy: mdy } = mov;
-  const { re, im, tx, ty } = s;
-  const mw = mov.detail.width;
-  const maxX = mw - 2;
-  const maxY = mov.detail.height - 2;
-  const md = mov.detail.data;
-  let xx = 0;
-  let xy = 0;
-  let yy = 0;
-  let xe = 0;
-  let ye = 0;
-  let ee = 0;
-  let ss = 0;
-  let count = 0;
-  for (let y = Math.max(1, y0); y < Math.min(height - 1, y1); y++) {
-    for (let x = Math.max(1, x0); x < Math.min(width - 1, x1); x++) {
-      const qx = re * (x + 0.5) - im * (y + 0.5) + tx - 0.5;
-      const qy = im * (x + 0.5) + re * (y + 0.5) + ty - 0.5;
-      if (!(qx >= 1 && qy >= 1 && qx < maxX && qy < maxY)) continue;
-      // Positive here, so truncation floors (and is much cheaper).
-      const ix = qx | 0;
-      const iy = qy | 0;
-      const t = qx - ix;
-      const u = qy - iy;
-      const j = iy * mw + ix;
-      const m = (md[j]! * (1 - t) + md[j + 1]! * t) * (1 - u) + (md[j + mw]! * (1 - t) + md[j + mw + 1]! * t) * u;
-      const i = y * width + x;
-      // Averaging both pictures' gradients takes out the first-order bias of interpolating only one of them.
-      const gx = 0.5 * (rdx[i]! + (mdx[j]! * (1 - t) + mdx[j + 1]! * t));
-      const gy = 0.5 * (rdy[i]! + (mdy[j]! * (1 - u) + mdy[j + mw]! * u));
-      const r = data[i]!;
-      const e = r - m;
-      xx += gx * gx;
-      xy += gx * gy;
-      yy += gy * gy;
-      xe += gx * e;
-      ye += gy * e;
-      ee += e * e;
-      ss += r * r;
-      count++;
-    }
-  }
-  return { xx, xy, yy, xe, ye, ee, ss, count };
 }
 
 /** The similarity (as identity + small change) whose shifts explain the blocks best. */

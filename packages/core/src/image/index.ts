@@ -25,3 +25,20 @@ export { median, quantile, robustDeviation } from './statistics';
 export { estimateNoise, leastNoise, noiseAt, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
+export { applyMatrix, composeMatrix, invertMatrix, rescaleMatrix, touchingAffine } from './homography';
+export {
+  canvasRay,
+  frameRay,
+  frameToMerge,
+  mergeToFrame,
+  rayOnCanvas,
+  touchingSimilarity,
+  vignetteLift,
+  type Canvas,
+  type FrameView,
+  type LensView,
+  type PlaneView,
+  type Projection,
+  type TurnedView,
+} from './frameView';
+export { largestRectangle } from './largestRectangle';

@@ -9,7 +9,7 @@ export {
   uploadPlanes,
   type KernelPlanes,
 } from './plane';
-export { warpLuma, warpPixels, type Affine, type PixelBlock } from './warpPixels';
+export { GRID_PX, gridNodes, warpLuma, warpPixels, warpPixelsByGrid, type Affine, type PixelBlock } from './warpPixels';
 export { BAND_NOISE_GAIN, CELL_PX, focusBands, lumaOf } from './focusBands';
 export { differenceCells, meanCells, smoothTent } from './cellSums';
 export { blendMasked } from './blendMasked';

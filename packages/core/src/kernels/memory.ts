@@ -22,6 +22,7 @@ export interface KernelExports {
     e: number,
     f: number,
   ): void;
+  warpGrid(src: number, sw: number, sh: number, dst: number, dw: number, dh: number, grid: number): void;
   warpPlane(
     src: number,
     sw: number,

@@ -47,6 +47,44 @@ export function warpPixels(
   return out;
 }
 
+/** Pixels between the nodes of a warp grid. */
+export const GRID_PX = 16;
+
+/** Nodes of a warp grid across or down a result of `sizePx`. */
+export function gridNodes(sizePx: number): number {
+  return Math.ceil(sizePx / GRID_PX) + 1;
+}
+
+/**
+ * Like `warpPixels` for maps that are not affine.
+ * @param grid per node x, y (source px) and lift, row by row; the node (i, j) stands at result px (16·i, 16·j), gridNodes() of them across
+ * and down; bilinear between. Lift multiplies v + 0.055, which is light^(1/2.4) of sRGB above its toe; 1 changes nothing.
+ * @returns four planes in kernel memory: R, G, B and valid
+ * @throws ParameterError when table, grid and pixels disagree
+ * Cost: about 45 ns per destination pixel.
+ */
+export function warpPixelsByGrid(
+  kernels: Kernels,
+  source: PixelBlock,
+  lut: Float32Array,
+  grid: Float32Array,
+  width: number,
+  height: number,
+): KernelPlanes {
+  checkTable('warpPixelsByGrid', source, lut);
+  const values = 3 * gridNodes(width) * gridNodes(height);
+  if (grid.length !== values) throw badParameter('warpPixelsByGrid.grid.length', `${values} values`, grid.length);
+  const out = allocPlanes(kernels, width, height, 4);
+  kernels.scope(() => {
+    const nodes = kernels.alloc(values * 4);
+    const quads = kernels.alloc(source.width * source.height * 16);
+    unpackInto(kernels, source, lut, quads, kernels.run.unpack8, kernels.run.unpack16);
+    kernels.f32(nodes, values).set(grid);
+    kernels.run.warpGrid(quads, source.width, source.height, out.ptr, width, height, nodes);
+  });
+  return out;
+}
+
 /** Where the result's corner lies in the source, when it is a plain cut of it: there every weight of the cubic is 0 or 1. */
 function cutCorner(
   source: PixelBlock,

@@ -19,13 +19,17 @@ import type { LabelGrid } from './regulariseLabels';
  * would only draw a defocused neighbour's light across the border.
  */
 const LEVELS = 3;
-const MARGIN_PX = 48;
+
+export interface FuseOptions {
+  /** Bands of the blend: more mix wider, by about 2^levels px each side; default 3. */
+  readonly levels?: number;
+}
 
 /**
  * Fuses one region (P. J. Burt and E. H. Adelson, ACM Trans. Graphics 2(4), 1983, with one mask per frame).
  * @param frames aligned frames in shooting order
  * @param grid labels of the whole picture
- * @param region in merge px; any size; read with a margin of 48 px
+ * @param region in merge px; any size; read with a margin of six times what is mixed
  * @param width, height merge size in px
  * @returns three planes in kernel memory, 0..1 before clamping
  * Cost: about 200 ns per px and frame that occurs in the region; frames that do not occur cost nothing.
@@ -37,15 +41,17 @@ export function fuseRegion(
   region: Region,
   width: number,
   height: number,
+  options: FuseOptions = {},
 ): KernelPlanes {
+  const { levels = LEVELS } = options;
   const out = allocPlanes(kernels, region.width, region.height, 3);
   kernels.scope(() => {
-    const wide = growRegion(region, MARGIN_PX, width, height);
+    const wide = growRegion(region, 6 * 2 ** levels, width, height);
     const used = labelsIn(grid, wide);
     const sum = allocPlanes(kernels, wide.width, wide.height, 3);
     clear(kernels, sum);
-    const sums = pyramidOf(kernels, sum);
-    const weight = pyramidOf(kernels, onePlane(allocPlanes(kernels, wide.width, wide.height, 1), 0));
+    const sums = pyramidOf(kernels, sum, levels);
+    const weight = pyramidOf(kernels, allocPlanes(kernels, wide.width, wide.height, 1), levels);
     weight.forEach((w) => clear(kernels, w));
     for (const label of used) {
       const frame = frames[label];
@@ -72,9 +78,9 @@ function addFrame(
   const valid = onePlane(warped, 3);
   const mask = allocPlanes(kernels, wide.width, wide.height, 1);
   paintMask(planeView(kernels, mask), planeView(kernels, valid), grid, label, wide);
-  const masks = gaussianPyramid(kernels, mask, LEVELS);
+  const masks = gaussianPyramid(kernels, mask, sums.length - 1);
   const rgb: KernelPlanes = { ...warped, count: 3 };
-  const bands = laplacianPyramid(kernels, rgb, LEVELS);
+  const bands = laplacianPyramid(kernels, rgb, sums.length - 1);
   bands.forEach((band, l) => {
     const n = band.width * band.height;
     for (let c = 0; c < 3; c++) {
@@ -86,9 +92,9 @@ function addFrame(
   });
 }
 
-function pyramidOf(kernels: Kernels, finest: KernelPlanes): KernelPlanes[] {
+function pyramidOf(kernels: Kernels, finest: KernelPlanes, levels: number): KernelPlanes[] {
   const out = [finest];
-  for (let l = 0; l < LEVELS; l++) {
+  for (let l = 0; l < levels; l++) {
     const last = out[l]!;
     const next = allocPlanes(kernels, (last.width + 1) >> 1, (last.height + 1) >> 1, last.count);
     clear(kernels, next);

@@ -1,4 +1,19 @@
-// Merging a focus stack: labels, then a multi-band blend.
+// Merging: focus stacks by labels, panoramas by seams, brackets by exposure or as light.
 export { proposeLabels, type LabelProposal } from './proposeLabels';
 export { regulariseLabels, type LabelGrid } from './regulariseLabels';
-export { fuseRegion } from './fuseRegion';
+export { fuseRegion, type FuseOptions } from './fuseRegion';
+export { findSeams, NO_LABEL, type SeamLabels, type SeamOptions, type SeamView } from './findSeams';
+export { fieldOfView, layOutPanorama, type FieldOfView, type PanoramaLayout } from './layOutPanorama';
+export { findMotion, type MotionFrame, type MotionMasks } from './findMotion';
+export {
+  baseSize,
+  FINE_LEVELS,
+  fuseBase,
+  fuseExposures,
+  reduceExposures,
+  type BasePart,
+  type ExposureBase,
+  type ExposureFrame,
+} from './fuseExposures';
+export { mergeLight, toneForLight, type LightFrame, type LightTone } from './mergeLight';
+export { blendShares, gradientShares, type Gradient } from './blendShares';

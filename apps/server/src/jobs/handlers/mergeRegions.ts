@@ -41,13 +41,16 @@ export function cutCells<T extends Uint8Array | Float32Array>(data: T, wide: Reg
   return out;
 }
 
-export function fuseTask({ frames, grid, regions, out }: TaskRequest<'fuse'>): null {
+export function fuseTask(request: TaskRequest<'fuse'>): null {
+  const { frames, grid, regions, out, levels } = request;
   const kernels = threadKernels();
   const placed = frames.map(placedFrame);
   const file = tileFile(out);
   for (const region of regions) {
     kernels.scope(() => {
-      const fused = fuseRegion(kernels, placed, grid, region, file.width, file.height);
+      const fused = fuseRegion(kernels, placed, grid, region, file.width, file.height, {
+        ...(levels !== undefined && { levels }),
+      });
       file.write(0, region.x, region.y, packPixels(kernels, fused, 16));
     });
   }

@@ -1,6 +1,7 @@
 // Tasks `register`, `place` and `tone`: where pictures lie on each other, and how their tone differs.
 import {
   alignLevels,
+  fitPlane,
   fitTone,
   registerPair,
   searchPlacement,
@@ -13,44 +14,45 @@ import {
   composeSimilarity,
   IDENTITY_TONE,
   invertSimilarity,
-  median,
-  noiseAt,
+  rescaleMatrix,
   rescaleSimilarity,
   sampleBilinear,
   scaleOf,
-  type Plane,
   type Similarity,
   type ToneCurve,
 } from '@blendrak/core/image';
-import { planeView, type PixelBlock } from '@blendrak/core/kernels';
-import type { TileFile } from '../../codecs';
+import { planeView } from '@blendrak/core/kernels';
 import { threadKernels } from '../kernelHost';
 import type { PairResult, StoredPicture, TaskRequest } from '../protocol';
 import { tileFile } from '../sources';
+import { colourPlanes, levelFor, levelNoise, working, WORK_LONG_SIDE } from '../workingLevels';
 
-// Registration works on about 1.5 MP: a fortieth of a pixel there is a tenth of one at 24 MP.
-const WORK_LONG_SIDE = 1700;
 const TONE_LONG_SIDE = 420;
+/** With fewer blocks than this a similarity is all that can be known. */
+const LEAST_BLOCKS = 24;
 
-interface Working {
-  readonly level: number;
-  readonly levels: readonly AlignLevel[];
-}
-
-const CACHE = new Map<string, Working>();
-const MOST_CACHED = 6;
-
-export function registerTask({ reference, moving, initial }: TaskRequest<'register'>): PairResult {
+export function registerTask({ reference, moving, initial, model }: TaskRequest<'register'>): PairResult {
   const ref = working(reference, levelFor(tileFile(reference.tiles), WORK_LONG_SIDE));
   const mov = working(moving, ref.level);
   const factor = 2 ** ref.level;
   const start = initial ? rescaleSimilarity(initial, 1 / factor) : undefined;
   const pair = registerPair(ref.levels, mov.levels, start);
+  const { width, height } = ref.levels.at(-1)!.detail;
+  const enough = pair.blocks.length >= LEAST_BLOCKS;
+  const plane = model && enough ? fitPlane(pair.blocks, pair.toMoving, model, width, height) : null;
   return {
     toMoving: rescaleSimilarity(pair.toMoving, factor),
     correlation: pair.correlation,
     overlap: pair.overlap,
-    residualPx: pair.residualPx * factor,
+    residualPx: (plane ?? pair).residualPx * factor,
+    ...(plane && { matrix: rescaleMatrix(plane.toMoving, factor) }),
+    blocks: pair.blocks.map((b) => ({
+      x: b.x * factor,
+      y: b.y * factor,
+      shiftX: b.shiftX * factor,
+      shiftY: b.shiftY * factor,
+      weight: b.weight / factor ** 2,
+    })),
   };
 }
 
@@ -69,6 +71,7 @@ export function placeTask({ frame, merge, start }: TaskRequest<'place'>): PairRe
     correlation: pair.correlation,
     overlap: pair.overlap,
     residualPx: pair.residualPx * unit,
+    blocks: [],
   };
 }
 
@@ -131,51 +134,4 @@ export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>
   }
   const channels = pairs.map((p) => ({ source: p.source.subarray(0, count), target: p.target.subarray(0, count) }));
   return fitTone(channels as [TonePairs, TonePairs, TonePairs]);
-}
-
-function levelFor(file: TileFile, longSide: number): number {
-  const level = file.header.levels.findIndex((l) => Math.max(l.width, l.height) <= longSide);
-  return level < 0 ? file.levels - 1 : level;
-}
-
-function working(picture: StoredPicture, level: number): Working {
-  const key = `${picture.tiles}#${level}`;
-  const known = CACHE.get(key);
-  if (known) return known;
-  const file = tileFile(picture.tiles);
-  const use = Math.min(level, file.levels - 1);
-  const made: Working = { level: use, levels: alignLevels(lumaPlane(file, use), levelNoise(picture, use)) };
-  CACHE.set(key, made);
-  if (CACHE.size > MOST_CACHED) CACHE.delete(CACHE.keys().next().value!);
-  return made;
-}
-
-function levelNoise(picture: StoredPicture, level: number): number {
-  return median(picture.noise.map((_, i) => noiseAt(picture.noise, i / picture.noise.length))) / 4 ** level;
-}
-
-function readLevel(file: TileFile, level: number): PixelBlock {
-  const { width, height } = file.header.levels[level]!;
-  return file.read(level, { x: 0, y: 0, width, height });
-}
-
-function lumaPlane(file: TileFile, level: number): Plane {
-  const { width, height, data } = readLevel(file, level);
-  const top = file.bits === 16 ? 65535 : 255;
-  const out = new Float32Array(width * height);
-  for (let i = 0; i < out.length; i++) {
-    out[i] = (0.2126 * data[3 * i]! + 0.7152 * data[3 * i + 1]! + 0.0722 * data[3 * i + 2]!) / top;
-  }
-  return { width, height, data: out };
-}
-
-function colourPlanes(file: TileFile, level: number): { unit: number; planes: readonly Plane[] } {
-  const { width, height, data } = readLevel(file, level);
-  const top = file.bits === 16 ? 65535 : 255;
-  const planes = [0, 1, 2].map((c) => {
-    const out = new Float32Array(width * height);
-    for (let i = 0; i < out.length; i++) out[i] = data[3 * i + c]! / top;
-    return { width, height, data: out };
-  });
-  return { unit: 2 ** level, planes };
 }

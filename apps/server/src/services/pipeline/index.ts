@@ -2,6 +2,18 @@
 export { alignFrames, placeInMerge, type AlignedSet } from './alignFrames';
 export { coverageOf, registerMerge } from './registerMerge';
 export { mergeStack } from './mergeStack';
+export { alignBracket, type AlignedBracket, type ExposedFrame } from './alignBracket';
+export { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
+export { findKind } from './findKind';
+export { BRACKET_DEFAULTS, mergeBracket, type BracketMethod, type BracketOptions } from './mergeBracket';
+export {
+  compareProjections,
+  mergePanorama,
+  PANORAMA_DEFAULTS,
+  type PanoramaOptions,
+  type ProjectionFigures,
+} from './mergePanorama';
+export { MERGE_DEFAULTS, mergeSet, PROJECTION_WORDS, type MergedSet, type MergeOptions } from './mergeSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
-export { finiteMeasurements, makeReport, reportFinding, reportFrame } from './makeReport';
+export { finiteMeasurements, makeReport, mergeReport, reportFinding, reportFrame } from './makeReport';
 export { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';

@@ -1,7 +1,8 @@
 // The report file of an inspected merge.
 import type { Report, ReportFinding, ReportFrame } from '@blendrak/contract';
-import { centreShift, rotationDegOf, scaleOf, similarityMatrix } from '@blendrak/core/image';
+import { centreShift, invertMatrix, rotationDegOf, scaleOf, similarityMatrix } from '@blendrak/core/image';
 import type { InspectedFinding, Inspection } from './inspectMerge';
+import type { MergedSet } from './mergeSet';
 import { coverageOf } from './registerMerge';
 import type { PlacedFrame } from './types';
 
@@ -12,13 +13,50 @@ export function reportFrame(frame: PlacedFrame, share: number, width: number, he
     coverage: coverageOf(frame, width, height),
     share,
     alignment: {
-      model: 'similarity',
-      matrix: [...similarityMatrix(frame.toMerge)],
+      ...modelOf(frame),
       scale: scaleOf(frame.toMerge),
       shiftPx: centreShift(frame.toMerge, frame.width, frame.height),
       rotationDeg: rotationDegOf(frame.toMerge),
       residualPx: frame.residualPx,
     },
+  };
+}
+
+/** The model by which a frame lies in the merge, with its matrix frame → merge or, for a turned camera, what touches it in the middle. */
+function modelOf({ toMerge, view }: PlacedFrame): Pick<ReportFrame['alignment'], 'model' | 'matrix' | 'parameters'> {
+  if (!view) return { model: 'similarity', matrix: [...similarityMatrix(toMerge)] };
+  if (view.model === 'homography') {
+    const m = invertMatrix(view.toFrame);
+    return { model: 'homography', matrix: m.map((v) => v / m[8]) };
+  }
+  const { canvas, rotation, focalPx, centre, halfDiagonalPx, distortion, vignetting } = view;
+  return {
+    model: 'rotating-camera',
+    matrix: [...similarityMatrix(toMerge)],
+    parameters: {
+      projection: canvas.projection,
+      canvasFocalPx: canvas.focalPx,
+      canvasAxis: [...canvas.axis],
+      rotation: [...rotation],
+      focalPx,
+      centre: [...centre],
+      halfDiagonalPx,
+      distortion: [...distortion],
+      vignetting: [...vignetting],
+    },
+  };
+}
+
+/** The report of a merge that was not inspected. */
+export function mergeReport(merged: MergedSet, file: string): Report {
+  const { kind, width, height, frames, shares } = merged;
+  return {
+    format: 'blendrak-report',
+    version: 1,
+    kind,
+    merge: { file, width, height },
+    frames: frames.map((f, k) => reportFrame(f, Math.min(1, shares?.[k] ?? 0), width, height)),
+    findings: [],
   };
 }
 

@@ -54,7 +54,7 @@ async function store(plane: Plane, name: string): Promise<SetPicture> {
     .toFile(path);
   const out = join(folder, `${name}.tiles`);
   const info = await pool.run('store', { path, name, out });
-  return { name, tiles: out, noise: info.noise, width: info.width, height: info.height, bits: info.bits };
+  return { name, tiles: out, noise: info.noise, width: info.width, height: info.height, bits: info.bits, exif: null };
 }
 
 /** Largest distance between two maps over a picture's corners, px. */

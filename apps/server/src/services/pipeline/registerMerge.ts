@@ -1,5 +1,12 @@
 // Step: a merge made elsewhere found on the frames, and the frames toned to match it.
-import { applySimilarity, composeSimilarity, invertSimilarity, scaleOf, type Similarity } from '@blendrak/core/image';
+import {
+  applySimilarity,
+  composeSimilarity,
+  invertSimilarity,
+  mergeToFrame,
+  scaleOf,
+  type Similarity,
+} from '@blendrak/core/image';
 import { InputError } from '../../codecs';
 import { placeInMerge, type AlignedSet } from './alignFrames';
 import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
@@ -100,11 +107,15 @@ function agree(votes: readonly Vote[], merge: SetPicture): Similarity {
 /** Share of the merge that a frame covers, 0..1, from a 32 × 32 grid of points. */
 export function coverageOf(frame: PlacedFrame, width: number, height: number): number {
   const inverse = invertSimilarity(frame.toMerge);
+  const toFrame = (x: number, y: number): readonly [number, number] | null =>
+    frame.view ? mergeToFrame(frame.view, x, y) : applySimilarity(inverse, x, y);
   let inside = 0;
   const n = 32;
   for (let j = 0; j < n; j++) {
     for (let i = 0; i < n; i++) {
-      const [x, y] = applySimilarity(inverse, ((i + 0.5) / n) * width, ((j + 0.5) / n) * height);
+      const at = toFrame(((i + 0.5) / n) * width, ((j + 0.5) / n) * height);
+      if (!at) continue;
+      const [x, y] = at;
       if (x >= 0 && y >= 0 && x <= frame.width && y <= frame.height) inside++;
     }
   }

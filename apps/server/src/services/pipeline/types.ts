@@ -1,5 +1,6 @@
 // What the steps of the pipeline hand to each other.
-import type { Similarity, ToneCurve } from '@blendrak/core/image';
+import type { Exif } from '@blendrak/contract';
+import type { FrameView, Similarity, ToneCurve } from '@blendrak/core/image';
 import type { RunTask, StoredInfo, StoredPicture } from '../../jobs';
 
 /** A stored picture with its name. */
@@ -8,12 +9,15 @@ export interface SetPicture extends StoredPicture {
   readonly width: number;
   readonly height: number;
   readonly bits: StoredInfo['bits'];
+  readonly exif: Exif | null;
 }
 
 /** A frame placed in the merge, with how well that worked. */
 export interface PlacedFrame extends SetPicture {
   readonly toMerge: Similarity;
   readonly tone: ToneCurve;
+  /** Where no similarity says how it lies. */
+  readonly view?: FrameView;
   readonly residualPx: number;
   readonly correlation: number;
 }

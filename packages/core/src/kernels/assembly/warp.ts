@@ -21,55 +21,106 @@ export function warpCubic(
     for (let x = 0; x < dw; x++, out += 4) {
       const sx = a * <f64>x + startX;
       const sy = d * <f64>x + startY;
-      const fx = floor<f64>(sx);
-      const fy = floor<f64>(sy);
-      const ix = <i32>fx;
-      const iy = <i32>fy;
-      const wx = weights(<f32>(sx - fx));
-      const wy = weights(<f32>(sy - fy));
-      const x0 = i8x16.shuffle(wx, wx, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3);
-      const x1 = i8x16.shuffle(wx, wx, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7);
-      const x2 = i8x16.shuffle(wx, wx, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11);
-      const x3 = i8x16.shuffle(wx, wx, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15);
-      const y0 = i8x16.shuffle(wy, wy, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3);
-      const y1 = i8x16.shuffle(wy, wy, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7);
-      const y2 = i8x16.shuffle(wy, wy, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11);
-      const y3 = i8x16.shuffle(wy, wy, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15);
-      let acc: v128;
-      let inside: f32 = 1;
-      if (ix >= 1 && iy >= 1 && ix + 2 <= maxX && iy + 2 <= maxY) {
-        const p = src + <usize>(iy - 1) * rowBytes + (<usize>(ix - 1) << 4);
-        const q = p + rowBytes * 2;
-        acc = f32x4.add(
-          f32x4.add(
-            f32x4.mul(row(p, x0, x1, x2, x3), y0),
-            f32x4.mul(row(p + rowBytes, x0, x1, x2, x3), y1),
-          ),
-          f32x4.add(
-            f32x4.mul(row(q, x0, x1, x2, x3), y2),
-            f32x4.mul(row(q + rowBytes, x0, x1, x2, x3), y3),
-          ),
+      sampleCubic(src, rowBytes, maxX, maxY, sx, sy, 1, out, plane);
+    }
+  }
+}
+
+/** One destination pixel of warpCubic: four planes from (sx, sy), lifted (see warpGrid). */
+@inline
+function sampleCubic(
+  src: usize, rowBytes: usize, maxX: i32, maxY: i32, sx: f64, sy: f64, lift: f32, out: usize, plane: usize,
+): void {
+  const fx = floor<f64>(sx);
+  const fy = floor<f64>(sy);
+  const ix = <i32>fx;
+  const iy = <i32>fy;
+  const wx = weights(<f32>(sx - fx));
+  const wy = weights(<f32>(sy - fy));
+  const x0 = i8x16.shuffle(wx, wx, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3);
+  const x1 = i8x16.shuffle(wx, wx, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7);
+  const x2 = i8x16.shuffle(wx, wx, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11);
+  const x3 = i8x16.shuffle(wx, wx, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15);
+  const y0 = i8x16.shuffle(wy, wy, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3, 0, 1, 2, 3);
+  const y1 = i8x16.shuffle(wy, wy, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7, 4, 5, 6, 7);
+  const y2 = i8x16.shuffle(wy, wy, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11, 8, 9, 10, 11);
+  const y3 = i8x16.shuffle(wy, wy, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15, 12, 13, 14, 15);
+  let acc: v128;
+  let inside: f32 = 1;
+  if (ix >= 1 && iy >= 1 && ix + 2 <= maxX && iy + 2 <= maxY) {
+    const p = src + <usize>(iy - 1) * rowBytes + (<usize>(ix - 1) << 4);
+    const q = p + rowBytes * 2;
+    acc = f32x4.add(
+      f32x4.add(
+        f32x4.mul(row(p, x0, x1, x2, x3), y0),
+        f32x4.mul(row(p + rowBytes, x0, x1, x2, x3), y1),
+      ),
+      f32x4.add(
+        f32x4.mul(row(q, x0, x1, x2, x3), y2),
+        f32x4.mul(row(q + rowBytes, x0, x1, x2, x3), y3),
+      ),
+    );
+  } else {
+    const o0 = <usize>clamp(ix - 1, maxX) << 4;
+    const o1 = <usize>clamp(ix, maxX) << 4;
+    const o2 = <usize>clamp(ix + 1, maxX) << 4;
+    const o3 = <usize>clamp(ix + 2, maxX) << 4;
+    acc = f32x4.splat(0);
+    for (let k = 0; k < 4; k++) {
+      const p = src + <usize>clamp(iy - 1 + k, maxY) * rowBytes;
+      let r = f32x4.mul(v128.load(p + o0), x0);
+      r = f32x4.add(r, f32x4.mul(v128.load(p + o1), x1));
+      r = f32x4.add(r, f32x4.mul(v128.load(p + o2), x2));
+      r = f32x4.add(r, f32x4.mul(v128.load(p + o3), x3));
+      acc = f32x4.add(acc, f32x4.mul(r, k == 0 ? y0 : k == 1 ? y1 : k == 2 ? y2 : y3));
+    }
+    if (sx < -0.5 || sy < -0.5 || sx > <f64>maxX + 0.5 || sy > <f64>maxY + 0.5) inside = 0;
+  }
+  if (lift != 1) acc = f32x4.sub(f32x4.mul(f32x4.add(acc, f32x4.splat(0.055)), f32x4.splat(lift)), f32x4.splat(0.055));
+  v128.store_lane<f32>(out, acc, 0);
+  v128.store_lane<f32>(out + plane, acc, 1);
+  v128.store_lane<f32>(out + plane * 2, acc, 2);
+  store<f32>(out + plane * 3, inside);
+}
+
+/** Pixels between the nodes of warpGrid. */
+const GRID_SHIFT: i32 = 4;
+
+/**
+ * Like warpCubic for maps that are no affine ones: positions are given at nodes every 16 px, bilinear between.
+ * @param grid per node x, y (source px, centres at .5) and lift; ⌈dw/16⌉ + 1 nodes across, ⌈dh/16⌉ + 1 down; the node (i, j) stands
+ * at destination (16·i, 16·j). Lift l: v → l·(v + 0.055) − 0.055, which multiplies sRGB's light by l^2.4 above its toe.
+ */
+export function warpGrid(
+  src: usize, sw: i32, sh: i32, dst: usize, dw: i32, dh: i32, grid: usize,
+): void {
+  const plane = <usize>(dw * dh) << 2;
+  const rowBytes = <usize>sw << 4;
+  const maxX = sw - 1;
+  const maxY = sh - 1;
+  const nodes = ((dw + 15) >> GRID_SHIFT) + 1;
+  const nodeRow = <usize>(nodes * 3) << 2;
+  for (let y = 0; y < dh; y++) {
+    const v = (<f64>(y & 15) + 0.5) / 16;
+    const above = grid + <usize>(y >> GRID_SHIFT) * nodeRow;
+    let out = dst + (<usize>(y * dw) << 2);
+    for (let cell = 0; cell < nodes - 1; cell++) {
+      const p = above + (<usize>(cell * 3) << 2);
+      const q = p + nodeRow;
+      const leftX = <f64>load<f32>(p) * (1 - v) + <f64>load<f32>(q) * v;
+      const leftY = <f64>load<f32>(p, 4) * (1 - v) + <f64>load<f32>(q, 4) * v;
+      const leftLift = <f64>load<f32>(p, 8) * (1 - v) + <f64>load<f32>(q, 8) * v;
+      const stepX = (<f64>load<f32>(p, 12) * (1 - v) + <f64>load<f32>(q, 12) * v - leftX) / 16;
+      const stepY = (<f64>load<f32>(p, 16) * (1 - v) + <f64>load<f32>(q, 16) * v - leftY) / 16;
+      const stepLift = (<f64>load<f32>(p, 20) * (1 - v) + <f64>load<f32>(q, 20) * v - leftLift) / 16;
+      const x0 = cell << GRID_SHIFT;
+      const count = dw - x0 < 16 ? dw - x0 : 16;
+      for (let k = 0; k < count; k++, out += 4) {
+        const t = <f64>k + 0.5;
+        sampleCubic(
+          src, rowBytes, maxX, maxY, leftX + stepX * t - 0.5, leftY + stepY * t - 0.5, <f32>(leftLift + stepLift * t), out, plane,
         );
-      } else {
-        const o0 = <usize>clamp(ix - 1, maxX) << 4;
-        const o1 = <usize>clamp(ix, maxX) << 4;
-        const o2 = <usize>clamp(ix + 1, maxX) << 4;
-        const o3 = <usize>clamp(ix + 2, maxX) << 4;
-        acc = f32x4.splat(0);
-        for (let k = 0; k < 4; k++) {
-          const p = src + <usize>clamp(iy - 1 + k, maxY) * rowBytes;
-          let r = f32x4.mul(v128.load(p + o0), x0);
-          r = f32x4.add(r, f32x4.mul(v128.load(p + o1), x1));
-          r = f32x4.add(r, f32x4.mul(v128.load(p + o2), x2));
-          r = f32x4.add(r, f32x4.mul(v128.load(p + o3), x3));
-          acc = f32x4.add(acc, f32x4.mul(r, k == 0 ? y0 : k == 1 ? y1 : k == 2 ? y2 : y3));
-        }
-        if (sx < -0.5 || sy < -0.5 || sx > <f64>maxX + 0.5 || sy > <f64>maxY + 0.5) inside = 0;
       }
-      v128.store_lane<f32>(out, acc, 0);
-      v128.store_lane<f32>(out + plane, acc, 1);
-      v128.store_lane<f32>(out + plane * 2, acc, 2);
-      store<f32>(out + plane * 3, inside);
     }
   }
 }

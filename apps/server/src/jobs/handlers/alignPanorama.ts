@@ -1,0 +1,167 @@
+// Tasks of a panorama's alignment: `points`, `relate`, `ties`, `adjust`, `upright`, `light`.
+import {
+  adjustBundle,
+  findPoints,
+  findUpright,
+  matchPoints,
+  measureTies,
+  relateTurned,
+  type AdjustedRig,
+  type CameraRig,
+  type FrameSize,
+  type KeyPoint,
+  type LightPair,
+  type MeasuredTie,
+  type Upright,
+} from '@blendrak/core/align';
+import {
+  frameToMerge,
+  mergeToFrame,
+  sampleBilinear,
+  srgbToLinear,
+  type LensView,
+  type TurnedView,
+} from '@blendrak/core/image';
+import type { RelatedFrames, TaskRequest } from '../protocol';
+import { tileFile } from '../sources';
+import { colourPlanes, levelFor, levelNoise, lumaPlane, working, WORK_LONG_SIDE } from '../workingLevels';
+
+const POINTS_LONG_SIDE = 1300;
+const COARSE_LONG_SIDE = 450;
+const UPRIGHT_LONG_SIDE = 900;
+const LIGHT_LONG_SIDE = 420;
+/** A match may lie this share of the frame's length from its place: lens distortion is not known yet. */
+const TOLERANCE = 0.006;
+
+export function pointsTask({ picture, mirrored }: TaskRequest<'points'>): KeyPoint[] {
+  const file = tileFile(picture.tiles);
+  const level = levelFor(file, POINTS_LONG_SIDE);
+  const luma = lumaPlane(file, level);
+  if (mirrored)
+    for (let y = 0; y < luma.height; y++) luma.data.subarray(y * luma.width, (y + 1) * luma.width).reverse();
+  const unit = 2 ** level;
+  return findPoints(luma, levelNoise(picture, level)).map((p) => ({ ...p, x: p.x * unit, y: p.y * unit }));
+}
+
+export function relateTask({ frames, pairs, focalPx }: TaskRequest<'relate'>): (RelatedFrames | null)[] {
+  return pairs.map(([i, j]) => {
+    const a = frames[i]!;
+    const b = frames[j]!;
+    const matches = matchPoints(a.points, b.points);
+    const tolerance = TOLERANCE * Math.max(b.size.width, b.size.height);
+    let best: RelatedFrames | null = null;
+    for (const focal of focalPx) {
+      const camera = (size: FrameSize) => ({ ...plainLens(size), focalPx: focal });
+      const found = relateTurned(a.points, b.points, matches, camera(a.size), camera(b.size), tolerance);
+      if (!found || (best && found.inliers.length <= best.places.length)) continue;
+      best = {
+        rotation: found.rotation,
+        focalPx: focal,
+        places: found.inliers.map((m) => {
+          const [p, q] = [a.points[m.a]!, b.points[m.b]!];
+          return [p.x, p.y, q.x, q.y] as const;
+        }),
+      };
+    }
+    return best;
+  });
+}
+
+function plainLens({ width, height }: FrameSize): LensView {
+  return { centre: [width / 2, height / 2], halfDiagonalPx: Math.hypot(width, height) / 2, distortion: [0, 0] };
+}
+
+export function tiesTask({ reference, moving, rig, fine }: TaskRequest<'ties'>): MeasuredTie[] {
+  const refFile = tileFile(reference.tiles);
+  const ref = working(reference, levelFor(refFile, WORK_LONG_SIDE));
+  const mov = working(moving, ref.level);
+  const from = viewOf(rig, 0, refFile);
+  const to = viewOf(rig, 1, tileFile(moving.tiles));
+  const unit = 2 ** ref.level;
+  const pick = ref.levels.filter((l) => fine || Math.max(l.detail.width, l.detail.height) <= COARSE_LONG_SIDE).at(-1)!;
+  const same = mov.levels.find((l) => l.factor === pick.factor);
+  if (!same) return [];
+  return measureTies(pick, same, unit * pick.factor, (x, y) => {
+    const world = frameToMerge(from, x, y);
+    return world && mergeToFrame(to, world[0], world[1]);
+  });
+}
+
+/** A frame of a rig on a sphere: any canvas will do to get from one frame to another. */
+function viewOf(rig: CameraRig, k: number, size: FrameSize): TurnedView {
+  return {
+    model: 'rotating-camera',
+    canvas: { projection: 'spherical', focalPx: rig.focalPx[k]!, axis: [0, 0] },
+    rotation: rig.rotations[k]!,
+    focalPx: rig.focalPx[k]!,
+    ...plainLens(size),
+    distortion: rig.distortion,
+    vignetting: [0, 0],
+  };
+}
+
+export function adjustTask({ sizes, start, ties, options }: TaskRequest<'adjust'>): AdjustedRig {
+  return adjustBundle(sizes, start, ties, options);
+}
+
+export function uprightTask({ pictures, rig }: TaskRequest<'upright'>): Upright {
+  return findUpright(
+    pictures.map((picture, k) => {
+      const file = tileFile(picture.tiles);
+      const level = levelFor(file, UPRIGHT_LONG_SIDE);
+      const lens = { ...plainLens(file), distortion: rig.distortion };
+      return {
+        luma: lumaPlane(file, level),
+        unit: 2 ** level,
+        lens,
+        focalPx: rig.focalPx[k]!,
+        rotation: rig.rotations[k]!,
+      };
+    }),
+  );
+}
+
+/** Values between which light is told: neither drowned nor burnt. */
+const TELLING = [0.04, 0.92] as const;
+const LIGHT_ACROSS = 40;
+const LIGHT_DOWN = 28;
+
+/** Light of both frames of each pair where they overlap. */
+export function lightTask({ frames, pairs }: TaskRequest<'light'>): LightPair[] {
+  const small = frames.map(({ tiles }) => {
+    const file = tileFile(tiles);
+    return colourPlanes(file, levelFor(file, LIGHT_LONG_SIDE));
+  });
+  const at = (k: number, x: number, y: number): [number, number, number] => {
+    const { planes, unit } = small[k]!;
+    return planes.map((p) => sampleBilinear(p, x / unit, y / unit)) as [number, number, number];
+  };
+  const telling = (v: readonly number[]): boolean => v.every((c) => c > TELLING[0] && c < TELLING[1]);
+  const light = ([r, g, b]: readonly [number, number, number]) =>
+    [srgbToLinear(r), srgbToLinear(g), srgbToLinear(b)] as const;
+  return pairs.flatMap(([i, j]) => {
+    const [from, to] = [frames[i]!, frames[j]!];
+    const out: LightPair[] = [];
+    for (let n = 0; n < LIGHT_ACROSS * LIGHT_DOWN; n++) {
+      const x = (((n % LIGHT_ACROSS) + 0.5) / LIGHT_ACROSS) * from.width;
+      const y = ((Math.floor(n / LIGHT_ACROSS) + 0.5) / LIGHT_DOWN) * from.height;
+      const world = frameToMerge(from.view, x, y);
+      const there = world && mergeToFrame(to.view, world[0], world[1]);
+      if (!there || there[0] < 8 || there[1] < 8 || there[0] > to.width - 8 || there[1] > to.height - 8) continue;
+      const a = at(i, x, y);
+      const b = at(j, there[0], there[1]);
+      if (!telling(a) || !telling(b)) continue;
+      const radius = (v: TurnedView, px: number, py: number): number =>
+        Math.hypot(px - v.centre[0], py - v.centre[1]) / v.halfDiagonalPx;
+      out.push({
+        i,
+        j,
+        a: light(a),
+        b: light(b),
+        radiusA: radius(from.view, x, y),
+        radiusB: radius(to.view, there[0], there[1]),
+      });
+    }
+    return out;
+  });
+}

@@ -1,0 +1,164 @@
+// Step: an aligned bracket merged by exposure fusion, as light, or by straight gradients; 16 bits.
+import { renameSync } from 'node:fs';
+import { srgbToLinear, tileRegion, type Plane } from '@blendrak/core/image';
+import { gradientShares, toneForLight, type Gradient, type LightTone } from '@blendrak/core/merge';
+import { createTileFile, InputError } from '../../codecs';
+import type { AlignedBracket, ExposedFrame } from './alignBracket';
+import { inParallel, type StepContext } from './types';
+
+export type BracketMethod = 'fusion' | 'light' | 'gradient';
+
+export interface BracketOptions {
+  readonly method: BracketMethod;
+  /** Whether each moving thing comes from one frame. */
+  readonly ghostSafe: boolean;
+  /** Lines of the gradients, one fewer than frames; only for that method. */
+  readonly gradients: readonly Gradient[];
+}
+
+export const BRACKET_DEFAULTS: BracketOptions = { method: 'fusion', ghostSafe: true, gradients: [] };
+
+export interface MergedBracket {
+  readonly width: number;
+  readonly height: number;
+  /** Share of the merge per frame. */
+  readonly shares: readonly number[];
+  /** Share of the picture in which something moved. */
+  readonly moving: number;
+  /** The curve by which light is shown; only for that method. */
+  readonly tone: LightTone | null;
+}
+
+const REGION_PX = 1024;
+const MOTION_PX = 1000;
+const GRADIENT_CELLS = 256;
+
+/**
+ * Merges aligned exposures into a tile file.
+ * @param out path of the tile file; written beside it and renamed when complete
+ * @throws InputError when gradients are asked for and do not fit the frames
+ */
+export async function mergeBracket(
+  set: AlignedBracket,
+  options: BracketOptions,
+  out: string,
+  context: StepContext,
+): Promise<MergedBracket> {
+  const { run, signal, onProgress, parallel } = context;
+  const { width, height } = set.frames[set.reference]!;
+  const small = await run('smallLuma', { frames: set.frames, width, height, longSidePx: MOTION_PX }, signal);
+  const motion = options.ghostSafe
+    ? await run(
+        'motion',
+        { frames: small.map((s, k) => ({ ...s, ev: set.frames[k]!.ev })), reference: set.reference },
+        signal,
+      )
+    : null;
+  onProgress(0.1, 'moving things found');
+  const still = !motion || motion.moving === 0;
+  const masks =
+    options.method === 'gradient' ? gradientMasks(set, options, width, height) : still ? null : motion.shares;
+  const frames = set.frames.map((f, k) => ({ ...f, share: masks?.[k] ?? null }));
+  const temporary = `${out}.part`;
+  createTileFile(temporary, width, height, 16).close();
+  const regions = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
+  const eachRegion = async (
+    from: number,
+    words: string,
+    work: (region: (typeof regions)[number]) => Promise<unknown>,
+  ) => {
+    let done = 0;
+    await inParallel(regions, parallel, async (region) => {
+      await work(region);
+      onProgress(from + ((0.95 - from) * ++done) / regions.length, `${words} part ${done} of ${regions.length}`);
+    });
+  };
+  let tone: LightTone | null = null;
+  if (options.method === 'fusion') {
+    let read = 0;
+    const parts = await inParallel(regions, parallel, async (region) => {
+      const part = await run('reduceExposures', { frames, region, width, height }, signal);
+      onProgress(0.1 + (0.35 * ++read) / regions.length, `weighed part ${read} of ${regions.length}`);
+      return part;
+    });
+    const base = await run('fuseBase', { parts, width, height }, signal);
+    await eachRegion(0.5, 'blended', (region) =>
+      run('fuseExposures', { frames, base, regions: [region], out: temporary }, signal),
+    );
+  } else if (options.method === 'light') {
+    tone = toneForLight(
+      lightOf(
+        small.map((s) => s.luma),
+        set.frames,
+      ),
+    );
+    const curve = tone;
+    await eachRegion(0.1, 'merged', (region) =>
+      run('mergeLight', { frames, tone: curve, regions: [region], out: temporary }, signal),
+    );
+  } else {
+    await eachRegion(0.1, 'blended', (region) =>
+      run('blendShares', { frames, regions: [region], out: temporary }, signal),
+    );
+  }
+  await run('pyramid', { tiles: temporary }, signal);
+  renameSync(temporary, out);
+  onProgress(1, 'merged');
+  return {
+    width,
+    height,
+    shares: sharesOf(
+      small.map((s) => s.luma),
+      frames.map((f) => f.share),
+    ),
+    moving: motion?.moving ?? 0,
+    tone,
+  };
+}
+
+function gradientMasks(set: AlignedBracket, { gradients }: BracketOptions, width: number, height: number): Plane[] {
+  const wanted = set.frames.length - 1;
+  if (gradients.length !== wanted)
+    throw new InputError(
+      'gradients',
+      `${gradients.length} lines are given`,
+      `${wanted} for ${set.frames.length} frames`,
+    );
+  const rows = Math.max(1, Math.round((GRADIENT_CELLS * height) / width));
+  return gradientShares(gradients, set.frames.length, width, height, GRADIENT_CELLS, rows);
+}
+
+/** Light at the reference's exposure, from the best exposed frame at each place of the small views. */
+function lightOf(lumas: readonly Plane[], frames: readonly ExposedFrame[]): Float32Array {
+  return lumas[0]!.data.map((_, i) => {
+    let best = 0;
+    let least = Infinity;
+    lumas.forEach((l, k) => {
+      const v = l.data[i]!;
+      if (v < 0) return;
+      // Below burnt, the brighter the better.
+      const cost = v > 0.95 ? 1 + frames[k]!.ev / 100 : 1 - v;
+      if (cost < least) [least, best] = [cost, srgbToLinear(v) / 2 ** frames[k]!.ev];
+    });
+    return best;
+  });
+}
+
+/** What each frame gives the merge: its exposedness, after masks, over the small views. */
+function sharesOf(lumas: readonly Plane[], masks: readonly (Plane | null)[]): number[] {
+  const sums = new Array<number>(lumas.length).fill(0);
+  const { width, height } = lumas[0]!;
+  for (let i = 0; i < width * height; i++) {
+    const weights = lumas.map((l, k) => {
+      const v = l.data[i]!;
+      if (v < 0) return 0;
+      const mask = masks[k];
+      const x = Math.floor((((i % width) + 0.5) / width) * (mask?.width ?? 1));
+      const y = Math.floor(((Math.floor(i / width) + 0.5) / height) * (mask?.height ?? 1));
+      return Math.exp(-((v - 0.5) ** 2) / 0.08) * (mask ? mask.data[y * mask.width + x]! : 1) + 1e-9;
+    });
+    const total = weights.reduce((s, w) => s + w, 0);
+    if (total > 0) weights.forEach((w, k) => (sums[k]! += w / total));
+  }
+  return sums.map((s) => s / (width * height));
+}

@@ -1,0 +1,315 @@
+// All cameras of a panorama at once: rotations, focal length and lens distortion that agree best with all ties.
+import { Matrix, solve } from 'ml-matrix';
+import { badParameter } from '../checks';
+import { composeMatrix, quantile, type Matrix3 } from '../image';
+import { rotationBy, turned } from './rotations';
+
+/** A place seen in two frames. Information is the inverse covariance of (u, v), 1/px². */
+export interface Tie {
+  readonly i: number;
+  readonly j: number;
+  readonly x: number;
+  readonly y: number;
+  readonly u: number;
+  readonly v: number;
+  readonly hxx: number;
+  readonly hxy: number;
+  readonly hyy: number;
+}
+
+/** The cameras of a set: one lens, turned. */
+export interface CameraRig {
+  /** World → camera, per frame. */
+  readonly rotations: readonly Matrix3[];
+  /** Focal length per frame, px. */
+  readonly focalPx: readonly number[];
+  readonly distortion: readonly [number, number];
+}
+
+/** Size of a frame, px. */
+export interface FrameSize {
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface AdjustOptions {
+  /** Frame whose rotation is kept; default 0. */
+  readonly reference?: number;
+  /** How far the focal length may be off, standard deviation as a share; default 0.3. */
+  readonly focalDoubt?: number;
+  /** The same for a single frame against the others; default 0.002. */
+  readonly frameFocalDoubt?: number;
+  /** Doubt of the distortion's coefficients; 0 keeps them; default 0.05. */
+  readonly distortionDoubt?: number;
+  /** Steps at most; default 25. */
+  readonly iterations?: number;
+}
+
+export interface AdjustedRig extends CameraRig {
+  /** Distance by which each tie misses, px of its frame j. */
+  readonly residualPx: Float64Array;
+}
+
+interface Unknowns {
+  rotations: Matrix3[];
+  logFocal: number;
+  logRatio: number[];
+  k1: number;
+  k2: number;
+}
+
+const FARTHEST = 1.7;
+const STEP = 1e-6;
+
+/**
+ * Levenberg–Marquardt over all ties, robust by Tukey's biweight.
+ * @param sizes of the frames, px; the optical axis goes through the middle
+ * @param start rotations good to a few degrees
+ * @throws ParameterError when there are no ties or numbers disagree
+ * Cost: ties × 10 projections and one solve of (4·frames + 3)² per step.
+ * Source: B. Triggs et al., Vision Algorithms 1999 (bundle adjustment); M. Brown and D. G. Lowe, IJCV 74(1), 2007.
+ */
+export function adjustBundle(
+  sizes: readonly FrameSize[],
+  start: CameraRig,
+  ties: readonly Tie[],
+  options: AdjustOptions = {},
+): AdjustedRig {
+  const { reference = 0, focalDoubt = 0.3, frameFocalDoubt = 0.002, distortionDoubt = 0.05, iterations = 25 } = options;
+  if (ties.length === 0) throw badParameter('adjustBundle.ties', 'at least one tie', 0);
+  if (start.rotations.length !== sizes.length)
+    throw badParameter('adjustBundle.start.rotations', `${sizes.length} rotations`, start.rotations.length);
+  const priors = { focalDoubt, frameFocalDoubt, distortionDoubt };
+  const startLog = start.focalPx.reduce((s, f) => s + Math.log(f), 0) / start.focalPx.length;
+  let now: Unknowns = {
+    rotations: [...start.rotations],
+    logFocal: startLog,
+    logRatio: start.focalPx.map((f) => Math.log(f) - startLog),
+    k1: start.distortion[0],
+    k2: start.distortion[1],
+  };
+  const origin = { logFocal: startLog, k1: 0, k2: 0 };
+  let damping = 1e-3;
+  let cut = robustCut(sizes, ties, now);
+  let cost = costOf(sizes, ties, now, cut, priors, origin);
+  for (let k = 0; k < iterations; k++) {
+    const { normal, gradient } = assemble(sizes, ties, now, cut, reference, priors, origin);
+    let better = false;
+    for (let attempt = 0; attempt < 6 && !better; attempt++) {
+      const trial = step(now, normal, gradient, damping);
+      const trialCost = costOf(sizes, ties, trial, cut, priors, origin);
+      if (trialCost < cost) {
+        const gain = (cost - trialCost) / cost;
+        now = trial;
+        cost = trialCost;
+        damping = Math.max(1e-9, damping / 5);
+        better = gain > 1e-7;
+        if (!better) attempt = 6;
+      } else damping *= 8;
+    }
+    const narrower = robustCut(sizes, ties, now);
+    const settled = !better && Math.abs(narrower - cut) < 1e-3 * cut;
+    cut = narrower;
+    cost = costOf(sizes, ties, now, cut, priors, origin);
+    if (settled) break;
+  }
+  const residualPx = new Float64Array(ties.length);
+  const e: [number, number] = [0, 0];
+  ties.forEach((tie, n) => {
+    residualPx[n] = missOf(sizes, tie, now, e) ? Math.hypot(e[0], e[1]) : Infinity;
+  });
+  return {
+    rotations: now.rotations,
+    focalPx: now.logRatio.map((r) => Math.exp(now.logFocal + r)),
+    distortion: [now.k1, now.k2],
+    residualPx,
+  };
+}
+
+type Priors = Required<Pick<AdjustOptions, 'focalDoubt' | 'frameFocalDoubt' | 'distortionDoubt'>>;
+type Origin = Pick<Unknowns, 'logFocal' | 'k1' | 'k2'>;
+
+/** Where frame j should show what frame i shows at the tie, minus where it does; false behind the camera. */
+function missOf(sizes: readonly FrameSize[], tie: Tie, at: Unknowns, out: [number, number]): boolean {
+  const { i, j } = tie;
+  return project(
+    sizes[i]!,
+    sizes[j]!,
+    tie,
+    at.rotations[i]!,
+    at.rotations[j]!,
+    Math.exp(at.logFocal + at.logRatio[i]!),
+    Math.exp(at.logFocal + at.logRatio[j]!),
+    at.k1,
+    at.k2,
+    out,
+  );
+}
+
+function project(
+  a: FrameSize,
+  b: FrameSize,
+  tie: Tie,
+  ra: Matrix3,
+  rb: Matrix3,
+  fa: number,
+  fb: number,
+  k1: number,
+  k2: number,
+  out: [number, number],
+): boolean {
+  const halfA = Math.sqrt(a.width * a.width + a.height * a.height) / 2;
+  const dx = tie.x - a.width / 2;
+  const dy = tie.y - a.height / 2;
+  const drawn = Math.sqrt(dx * dx + dy * dy) / halfA;
+  let r = drawn;
+  if (k1 !== 0 || k2 !== 0) {
+    for (let n = 0; n < 6; n++) {
+      const q = r * r;
+      const slope = 1 + q * (3 * k1 + 5 * q * k2);
+      r -= (r * (1 + q * (k1 + q * k2)) - drawn) / (slope > 0.2 ? slope : 0.2);
+    }
+  }
+  const k = drawn > 0 ? r / drawn : 1;
+  const cx = (dx * k) / fa;
+  const cy = (dy * k) / fa;
+  const wx = ra[0] * cx + ra[3] * cy + ra[6];
+  const wy = ra[1] * cx + ra[4] * cy + ra[7];
+  const wz = ra[2] * cx + ra[5] * cy + ra[8];
+  const z = rb[6] * wx + rb[7] * wy + rb[8] * wz;
+  if (!(z > 1e-9)) return false;
+  const sx = (fb * (rb[0] * wx + rb[1] * wy + rb[2] * wz)) / z;
+  const sy = (fb * (rb[3] * wx + rb[4] * wy + rb[5] * wz)) / z;
+  const square = (4 * (sx * sx + sy * sy)) / (b.width * b.width + b.height * b.height);
+  if (square > FARTHEST * FARTHEST) return false;
+  const d = 1 + square * (k1 + square * k2);
+  out[0] = b.width / 2 + d * sx - tie.u;
+  out[1] = b.height / 2 + d * sy - tie.v;
+  return true;
+}
+
+/** Standardised distances beyond which a tie is taken for a mistake. */
+function robustCut(sizes: readonly FrameSize[], ties: readonly Tie[], at: Unknowns): number {
+  const e: [number, number] = [0, 0];
+  const far = ties.map((t) => (missOf(sizes, t, at, e) ? Math.sqrt(chi(t, e)) : 1e6));
+  return 4.685 * Math.max(0.3, 1.4826 * quantile(far, 0.5));
+}
+
+function chi(t: Tie, [x, y]: readonly [number, number]): number {
+  return Math.max(0, t.hxx * x * x + 2 * t.hxy * x * y + t.hyy * y * y);
+}
+
+function costOf(
+  sizes: readonly FrameSize[],
+  ties: readonly Tie[],
+  at: Unknowns,
+  cut: number,
+  { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
+  origin: Origin,
+): number {
+  const e: [number, number] = [0, 0];
+  const top = (cut * cut) / 6;
+  let sum = 0;
+  for (const t of ties) {
+    const q = missOf(sizes, t, at, e) ? chi(t, e) / (cut * cut) : 1;
+    sum += q >= 1 ? top : top * (1 - (1 - q) ** 3);
+  }
+  sum += 0.5 * ((at.logFocal - origin.logFocal) / focalDoubt) ** 2;
+  for (const r of at.logRatio) sum += 0.5 * (r / frameFocalDoubt) ** 2;
+  if (distortionDoubt > 0) sum += 0.5 * ((at.k1 ** 2 + at.k2 ** 2) / distortionDoubt ** 2);
+  return sum;
+}
+
+/** Unknowns in order: three turns per frame, a focal ratio per frame, focal length, k1, k2. */
+function assemble(
+  sizes: readonly FrameSize[],
+  ties: readonly Tie[],
+  at: Unknowns,
+  cut: number,
+  reference: number,
+  { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
+  origin: Origin,
+): { normal: Matrix; gradient: Matrix } {
+  const n = sizes.length;
+  const size = 4 * n + 3;
+  const normal = Matrix.zeros(size, size);
+  const gradient = Matrix.zeros(size, 1);
+  const base: [number, number] = [0, 0];
+  const moved: [number, number] = [0, 0];
+  const turns = [0, 1, 2].map((axis) => {
+    const by: [number, number, number] = [0, 0, 0];
+    by[axis] = STEP;
+    return rotationBy(by);
+  });
+  const nudged = at.rotations.map((r) => turns.map((t) => composeMatrix(t, r)));
+  for (const t of ties) {
+    const { i, j } = t;
+    if (!missOf(sizes, t, at, base)) continue;
+    const q = chi(t, base) / (cut * cut);
+    if (q >= 1) continue;
+    const weight = (1 - q) ** 2;
+    const fi = Math.exp(at.logFocal + at.logRatio[i]!);
+    const fj = Math.exp(at.logFocal + at.logRatio[j]!);
+    const ri = at.rotations[i]!;
+    const rj = at.rotations[j]!;
+    const a = sizes[i]!;
+    const b = sizes[j]!;
+    const columns: number[] = [];
+    const gx: number[] = [];
+    const gy: number[] = [];
+    const add = (column: number, ok: boolean): void => {
+      columns.push(column);
+      gx.push(ok ? (moved[0] - base[0]) / STEP : 0);
+      gy.push(ok ? (moved[1] - base[1]) / STEP : 0);
+    };
+    for (let axis = 0; axis < 3; axis++) {
+      if (i !== reference) add(3 * i + axis, project(a, b, t, nudged[i]![axis]!, rj, fi, fj, at.k1, at.k2, moved));
+      if (j !== reference) add(3 * j + axis, project(a, b, t, ri, nudged[j]![axis]!, fi, fj, at.k1, at.k2, moved));
+    }
+    const grown = 1 + STEP;
+    add(3 * n + i, project(a, b, t, ri, rj, fi * grown, fj, at.k1, at.k2, moved));
+    add(3 * n + j, project(a, b, t, ri, rj, fi, fj * grown, at.k1, at.k2, moved));
+    add(4 * n, project(a, b, t, ri, rj, fi * grown, fj * grown, at.k1, at.k2, moved));
+    if (distortionDoubt > 0) {
+      add(4 * n + 1, project(a, b, t, ri, rj, fi, fj, at.k1 + STEP, at.k2, moved));
+      add(4 * n + 2, project(a, b, t, ri, rj, fi, fj, at.k1, at.k2 + STEP, moved));
+    }
+    for (let p = 0; p < columns.length; p++) {
+      const hx = weight * (t.hxx * gx[p]! + t.hxy * gy[p]!);
+      const hy = weight * (t.hxy * gx[p]! + t.hyy * gy[p]!);
+      const row = columns[p]!;
+      gradient.set(row, 0, gradient.get(row, 0) - hx * base[0] - hy * base[1]);
+      for (let c = 0; c < columns.length; c++) {
+        const column = columns[c]!;
+        normal.set(row, column, normal.get(row, column) + hx * gx[c]! + hy * gy[c]!);
+      }
+    }
+  }
+  const hold = (k: number, doubt: number, off: number): void => {
+    normal.set(k, k, normal.get(k, k) + 1 / doubt ** 2);
+    gradient.set(k, 0, gradient.get(k, 0) - off / doubt ** 2);
+  };
+  for (let k = 0; k < n; k++) hold(3 * n + k, frameFocalDoubt, at.logRatio[k]!);
+  hold(4 * n, focalDoubt, at.logFocal - origin.logFocal);
+  for (const [k, v] of [
+    [4 * n + 1, at.k1],
+    [4 * n + 2, at.k2],
+  ] as const)
+    hold(k, distortionDoubt > 0 ? distortionDoubt : 1, distortionDoubt > 0 ? v : 0);
+  for (let axis = 0; axis < 3; axis++) hold(3 * reference + axis, 1, 0);
+  return { normal, gradient };
+}
+
+function step(at: Unknowns, normal: Matrix, gradient: Matrix, damping: number): Unknowns {
+  const n = at.rotations.length;
+  const damped = normal.clone();
+  for (let k = 0; k < damped.rows; k++) damped.set(k, k, damped.get(k, k) * (1 + damping) + 1e-9);
+  const d = solve(damped, gradient).getColumn(0);
+  return {
+    rotations: at.rotations.map((r, k) => turned(r, [d[3 * k]!, d[3 * k + 1]!, d[3 * k + 2]!])),
+    logFocal: at.logFocal + d[4 * n]!,
+    logRatio: at.logRatio.map((r, k) => r + d[3 * n + k]!),
+    k1: at.k1 + d[4 * n + 1]!,
+    k2: at.k2 + d[4 * n + 2]!,
+  };
+}
