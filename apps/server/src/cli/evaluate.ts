@@ -12,7 +12,7 @@ import {
   evaluationRecord,
   evaluationTable,
   makeScene,
-  ownMergeSimilarity,
+  scoreOwnMerge,
   scoreReport,
   type EvaluationScene,
   type KindTally,
@@ -133,8 +133,14 @@ async function mergeOwn(
     await timed(tally, 'merge', () => mergeCommand(scene.frames, { out, report: path, kind }));
     const report = reportSchema.parse(JSON.parse(await readFile(path, 'utf8')));
     // A merge of a set that lacks a slice cannot come near the ideal: that says nothing of the merging.
-    if (scene.kept.length === scene.plan.frames.length)
-      tally.mergeSimilarity.push(await ownMergeSimilarity(camera, scene, out, report, folder));
+    if (scene.kept.length < scene.plan.frames.length) return;
+    const score = await scoreOwnMerge(camera, scene, kind, out, report, folder, async (frames, to) => {
+      await mergeCommand(frames, { out: to, kind });
+    });
+    tally.mergeSimilarity.push(score.similarity);
+    tally.mergePsnrDb.push(score.psnrDb);
+    tally.pairErrorsPx.push(...score.pairErrorsPx);
+    if (score.leanDeg !== null) tally.leanDeg.push(score.leanDeg);
   });
 }
 

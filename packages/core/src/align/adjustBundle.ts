@@ -65,6 +65,7 @@ const STEP = 1e-6;
  * Levenberg–Marquardt over all ties, robust by Tukey's biweight.
  * @param sizes of the frames, px; the optical axis goes through the middle
  * @param start rotations good to a few degrees
+ * @param given ties of overlapping pairs
  * @throws ParameterError when there are no ties or numbers disagree
  * Cost: ties × 10 projections and one solve of (4·frames + 3)² per step.
  * Source: B. Triggs et al., Vision Algorithms 1999 (bundle adjustment); M. Brown and D. G. Lowe, IJCV 74(1), 2007.
@@ -72,13 +73,14 @@ const STEP = 1e-6;
 export function adjustBundle(
   sizes: readonly FrameSize[],
   start: CameraRig,
-  ties: readonly Tie[],
+  given: readonly Tie[],
   options: AdjustOptions = {},
 ): AdjustedRig {
   const { reference = 0, focalDoubt = 0.3, frameFocalDoubt = 0.002, distortionDoubt = 0.05, iterations = 25 } = options;
-  if (ties.length === 0) throw badParameter('adjustBundle.ties', 'at least one tie', 0);
+  if (given.length === 0) throw badParameter('adjustBundle.ties', 'at least one tie', 0);
   if (start.rotations.length !== sizes.length)
     throw badParameter('adjustBundle.start.rotations', `${sizes.length} rotations`, start.rotations.length);
+  const ties = evenedOut(given);
   const priors = { focalDoubt, frameFocalDoubt, distortionDoubt };
   const startLog = start.focalPx.reduce((s, f) => s + Math.log(f), 0) / start.focalPx.length;
   let now: Unknowns = {
@@ -124,6 +126,28 @@ export function adjustBundle(
     distortion: [now.k1, now.k2],
     residualPx,
   };
+}
+
+/** A pair's ties share their errors (parallax, drift of the light): together they are worth no more than so many single ones. */
+const TIES_WORTH = 60;
+/** No tie is better than this, px: what blocks say of themselves is noise alone. */
+const BEST_TIE_PX = 0.1;
+
+/** A tie with what it counts for. */
+interface WeighedTie extends Tie {
+  readonly worth: number;
+}
+
+function evenedOut(ties: readonly Tie[]): WeighedTie[] {
+  const counts = new Map<string, number>();
+  const keyOf = (t: Tie): string => `${t.i} ${t.j}`;
+  for (const t of ties) counts.set(keyOf(t), (counts.get(keyOf(t)) ?? 0) + 1);
+  return ties.map((t) => {
+    const trace = (t.hxx + t.hyy) / 2;
+    const k = Math.min(1, 1 / (BEST_TIE_PX ** 2 * Math.max(1e-12, trace)));
+    const worth = Math.min(1, TIES_WORTH / counts.get(keyOf(t))!);
+    return { ...t, hxx: k * t.hxx, hxy: k * t.hxy, hyy: k * t.hyy, worth };
+  });
 }
 
 type Priors = Required<Pick<AdjustOptions, 'focalDoubt' | 'frameFocalDoubt' | 'distortionDoubt'>>;
@@ -201,7 +225,7 @@ function chi(t: Tie, [x, y]: readonly [number, number]): number {
 
 function costOf(
   sizes: readonly FrameSize[],
-  ties: readonly Tie[],
+  ties: readonly WeighedTie[],
   at: Unknowns,
   cut: number,
   { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
@@ -212,7 +236,7 @@ function costOf(
   let sum = 0;
   for (const t of ties) {
     const q = missOf(sizes, t, at, e) ? chi(t, e) / (cut * cut) : 1;
-    sum += q >= 1 ? top : top * (1 - (1 - q) ** 3);
+    sum += t.worth * (q >= 1 ? top : top * (1 - (1 - q) ** 3));
   }
   sum += 0.5 * ((at.logFocal - origin.logFocal) / focalDoubt) ** 2;
   for (const r of at.logRatio) sum += 0.5 * (r / frameFocalDoubt) ** 2;
@@ -223,7 +247,7 @@ function costOf(
 /** Unknowns in order: three turns per frame, a focal ratio per frame, focal length, k1, k2. */
 function assemble(
   sizes: readonly FrameSize[],
-  ties: readonly Tie[],
+  ties: readonly WeighedTie[],
   at: Unknowns,
   cut: number,
   reference: number,
@@ -247,7 +271,7 @@ function assemble(
     if (!missOf(sizes, t, at, base)) continue;
     const q = chi(t, base) / (cut * cut);
     if (q >= 1) continue;
-    const weight = (1 - q) ** 2;
+    const weight = t.worth * (1 - q) ** 2;
     const fi = Math.exp(at.logFocal + at.logRatio[i]!);
     const fj = Math.exp(at.logFocal + at.logRatio[j]!);
     const ri = at.rotations[i]!;

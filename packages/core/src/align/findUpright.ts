@@ -1,6 +1,5 @@
 // Which way is up in a panorama: from how the camera was held, and from things that stand upright.
-import type { Plane } from '../image';
-import { frameRay, type LensView, type Matrix3 } from '../image';
+import { frameRay, median, type LensView, type Matrix3, type Plane } from '../image';
 import { cross, directionAcross, dot, transposed, turn, unit, type Vector3 } from './rotations';
 
 /** A frame as it looks for upright edges. */
@@ -18,25 +17,28 @@ export interface UprightFrame {
 export interface Upright {
   /** World direction that points down. */
   readonly down: Vector3;
-  /** Share of the steep edges that stand upright within half a degree; 0 where the camera's attitude alone decided. */
+  /** Share of all steep edges that stand upright within half a degree, beyond chance; 0 where the camera's attitude alone decided. */
   readonly support: number;
 }
 
-/** Edges within this of upright vote in the end. */
+/** Edges within this of upright count, falling off. */
 const NARROW = Math.sin((0.6 * Math.PI) / 180);
-const WIDE = Math.sin((15 * Math.PI) / 180);
-/** Upright edges must be this share of the steep ones to be believed. */
-const LEAST_SUPPORT = 0.12;
-const EDGES_PER_FRAME = 2500;
-/** Pitches that are tried when the camera was not turned about the upright axis. */
-const PITCHES_DEG = [-40, -30, -20, -10, 0, 10, 20, 30, 40];
+/** Upright edges must be this share of the steep ones, beyond chance, to be believed. */
+const LEAST_SUPPORT = 0.03;
+const EDGES_PER_FRAME = 2000;
+/** How far the direction may lie from how the camera was held, degrees: pitch (about its x axis) and roll. */
+const REACH = { turned: { pitch: 5, roll: 5 }, tilted: { pitch: 45, roll: 8 } } as const;
+const COARSE_DEG = 0.6;
+const FINE_DEG = 0.06;
+/** Standard deviation of how far a set's middle is tilted. */
+const LIKELY_DEG = 14;
 
 /**
  * Finds the upright direction. Cameras turned about the upright axis have their horizontal axes in one plane (Brown and Lowe 2007);
  * edges of masts, walls and trunks lie in planes through the upright direction, which sharpens it (and decides, where the camera was
  * not turned sideways).
  * @param frames at least one
- * Cost: about 50 ns per px of the luma, and 30 passes over some thousand edges per frame.
+ * Cost: about 50 ns per px of the luma, and some thousand passes over some thousand edges per frame: a second or two.
  */
 export function findUpright(frames: readonly UprightFrame[]): Upright {
   const xAxes = frames.map((f) => turn(transposed(f.rotation), [1, 0, 0]));
@@ -49,13 +51,12 @@ export function findUpright(frames: readonly UprightFrame[]): Upright {
   );
   const held = turnedSideways ? (dot(across, mean) < 0 ? negated(across) : across) : mean;
   const edges = frames.flatMap(steepEdges);
-  const starts = turnedSideways ? [held] : PITCHES_DEG.map((deg) => pitched(held, xAxes[0]!, (deg * Math.PI) / 180));
-  let best: Upright = { down: held, support: 0 };
-  for (const start of starts) {
-    const found = settle(edges, start);
-    if (found.support > best.support) best = found;
-  }
-  return best.support >= LEAST_SUPPORT ? best : { down: held, support: 0 };
+  const reach = turnedSideways ? REACH.turned : REACH.tilted;
+  const coarse = searchTilt(edges, held, xAxes[0]!, [0, 0], reach.pitch, reach.roll, COARSE_DEG);
+  const fine = searchTilt(edges, held, xAxes[0]!, coarse.tilt, COARSE_DEG, COARSE_DEG, FINE_DEG);
+  const total = edges.reduce((s, e) => s + e.weight, 0);
+  const support = total > 0 ? Math.max(0, (fine.score - coarse.usual) / total) : 0;
+  return support >= LEAST_SUPPORT ? { down: tilted(held, xAxes[0]!, fine.tilt), support } : { down: held, support: 0 };
 }
 
 interface Edge {
@@ -64,27 +65,46 @@ interface Edge {
   readonly weight: number;
 }
 
-function settle(edges: readonly Edge[], start: Vector3): Upright {
-  let down = start;
-  for (let width = WIDE; ; width = Math.max(NARROW, width * 0.72)) {
-    const weights = edges.map(({ normal, weight }) => {
-      const q = dot(normal, down) / width;
-      return q * q >= 1 ? 0 : weight * (1 - q * q) ** 2;
-    });
-    if (!weights.some((w) => w > 0)) return { down: start, support: 0 };
-    const next = directionAcross(
-      edges.map((e) => e.normal),
-      weights,
-    );
-    down = dot(next, down) < 0 ? negated(next) : next;
-    if (width === NARROW) break;
+type Tilt = readonly [pitchDeg: number, rollDeg: number];
+
+/** The tilt by which most edges stand upright; `usual` is what a tilt at random gets. */
+function searchTilt(
+  edges: readonly Edge[],
+  held: Vector3,
+  axis: Vector3,
+  [pitch0, roll0]: Tilt,
+  pitchReach: number,
+  rollReach: number,
+  stepDeg: number,
+): { tilt: Tilt; score: number; usual: number } {
+  const scores: number[] = [];
+  const tilts: Tilt[] = [];
+  for (let p = -pitchReach; p <= pitchReach + 1e-9; p += stepDeg) {
+    for (let r = -rollReach; r <= rollReach + 1e-9; r += stepDeg) {
+      const tilt = [pitch0 + p, roll0 + r] as const;
+      const score = uprightWeight(edges, tilted(held, axis, tilt));
+      scores.push(score);
+      tilts.push(tilt);
+    }
   }
-  const steep = edges.filter((e) => Math.abs(dot(e.normal, down)) < WIDE);
-  const total = steep.reduce((s, e) => s + e.weight, 0);
-  const upright = steep.reduce((s, e) => s + (Math.abs(dot(e.normal, down)) < NARROW ? e.weight : 0), 0);
-  // Edges at random would fill the narrow part by chance.
-  const chance = NARROW / WIDE;
-  return { down, support: total > 0 ? Math.max(0, (upright / total - chance) / (1 - chance)) : 0 };
+  const usual = median(scores);
+  let best: { tilt: Tilt; score: number } = { tilt: [pitch0, roll0], score: -1 };
+  // Towers taper and trunks lean: the farther from how the camera was held, the more edges must agree.
+  tilts.forEach((tilt, n) => {
+    const likely = Math.exp(-(tilt[0] ** 2 + tilt[1] ** 2) / (2 * LIKELY_DEG ** 2));
+    const score = usual + likely * (scores[n]! - usual);
+    if (score > best.score) best = { tilt, score };
+  });
+  return { ...best, usual };
+}
+
+function uprightWeight(edges: readonly Edge[], [x, y, z]: Vector3): number {
+  let sum = 0;
+  for (const { normal, weight } of edges) {
+    const q = (normal[0] * x + normal[1] * y + normal[2] * z) / NARROW;
+    if (q < 1 && q > -1) sum += weight * (1 - q * q);
+  }
+  return sum;
 }
 
 /** Edge points whose edge runs within 45° of the frame's own vertical, the strongest ones, as planes in the world. */
@@ -124,9 +144,15 @@ function steepEdges(frame: UprightFrame): Edge[] {
   });
 }
 
-function pitched(down: Vector3, axis: Vector3, angle: number): Vector3 {
+/** A direction tilted about the camera's x axis, then across it. */
+function tilted(down: Vector3, axis: Vector3, [pitchDeg, rollDeg]: Tilt): Vector3 {
+  const [p, r] = [(pitchDeg * Math.PI) / 180, (rollDeg * Math.PI) / 180];
   const across = cross(axis, down);
-  return unit([0, 1, 2].map((k) => Math.cos(angle) * down[k]! + Math.sin(angle) * across[k]!) as unknown as Vector3);
+  return unit(
+    [0, 1, 2].map(
+      (k) => Math.cos(p) * Math.cos(r) * down[k]! + Math.sin(p) * across[k]! + Math.sin(r) * axis[k]!,
+    ) as unknown as Vector3,
+  );
 }
 
 function sum(vectors: readonly Vector3[]): Vector3 {

@@ -25,6 +25,8 @@ const FEWEST_IN_BIN = 24;
 /** A change of encoded value smaller than this is flicker. */
 const LEAST_CHANGE = 0.022;
 const SPREAD_TIMES = 4;
+/** Where more than this is usual in a band of brightness, much of it has moved. */
+const MOST_SPREAD = 0.06;
 /** What surrounds a change belongs to it: the thing's soft rim. */
 const RIM_CELLS = 3;
 const FEATHER_CELLS = 1;
@@ -91,27 +93,29 @@ function changesBetween(a: MotionFrame, b: MotionFrame): Uint8Array {
   const [darker, brighter] = a.ev <= b.ev ? [a, b] : [b, a];
   const p = darker.luma.data;
   const q = brighter.luma.data;
-  const bins = Array.from({ length: BINS }, (): number[] => []);
-  for (let i = 0; i < p.length; i++) {
-    if (p[i]! < 0 || q[i]! < 0) continue;
-    bins[Math.min(BINS - 1, Math.floor(p[i]! * BINS))]!.push(q[i]!);
-  }
-  const told = bins.map((values) => values.length >= FEWEST_IN_BIN);
-  const middle = bins.map((values, n) => (told[n] ? median(values) : NaN));
-  const spread = bins.map((values, n) => (told[n] ? robustDeviation(values) : NaN));
+  const binOf = (v: number): number => Math.min(BINS - 1, Math.floor(v * BINS));
+  const gather = (value: (i: number) => number): number[][] => {
+    const bins = Array.from({ length: BINS }, (): number[] => []);
+    for (let i = 0; i < p.length; i++) if (p[i]! >= 0 && q[i]! >= 0) bins[binOf(p[i]!)]!.push(value(i));
+    return bins;
+  };
+  const middle = gather((i) => q[i]!).map((values) => (values.length >= FEWEST_IN_BIN ? median(values) : NaN));
+  const expected = (v: number): number => {
+    const at = Math.min(BINS - 1.001, Math.max(0, v * BINS - 0.5));
+    const n = Math.floor(at);
+    const [low, high] = [middle[n]!, middle[n + 1]!];
+    return Number.isNaN(low) ? high : Number.isNaN(high) ? low : low + (at - n) * (high - low);
+  };
+  // What is left within a bin is noise, of both frames, and edges that lie a fraction of a pixel off.
+  const spread = gather((i) => q[i]! - expected(p[i]!)).map((values) =>
+    values.length >= FEWEST_IN_BIN ? robustDeviation(values) : 0,
+  );
   const out = new Uint8Array(p.length);
   for (let i = 0; i < p.length; i++) {
     if (p[i]! < 0 || q[i]! < 0) continue;
-    const at = Math.min(BINS - 1.001, Math.max(0, p[i]! * BINS - 0.5));
-    const n = Math.floor(at);
-    const [low, high] = [middle[n]!, middle[n + 1]!];
-    const expected = Number.isNaN(low) ? high : Number.isNaN(high) ? low : low + (at - n) * (high - low);
-    if (Number.isNaN(expected)) continue;
-    // Within a bin values differ by its width times the slope, and by what the darker frame's noise becomes in the brighter one.
-    const slope = Number.isNaN(low) || Number.isNaN(high) ? 1 : Math.abs(high - low) * BINS;
-    const noise = Math.hypot(brighter.noise, slope * darker.noise);
-    const usual = Math.max(spread[n] || 0, spread[n + 1] || 0);
-    if (Math.abs(q[i]! - expected) > LEAST_CHANGE + SPREAD_TIMES * Math.max(noise, Math.min(usual, 0.06))) out[i] = 1;
+    const usual = Math.max(brighter.noise, Math.min(MOST_SPREAD, spread[binOf(p[i]!)] || 0));
+    // Comparing with what is not known (NaN) is false.
+    if (Math.abs(q[i]! - expected(p[i]!)) > LEAST_CHANGE + SPREAD_TIMES * usual) out[i] = 1;
   }
   return out;
 }

@@ -34,6 +34,18 @@ export type Ladder = readonly Level[];
  * only shifts it; null leaves it flat
  */
 export function makeLadder(look: FrameLook, focal: number | null = null): Ladder {
+  const known = LADDERS.get(look) ?? new Map<number | null, Ladder>();
+  LADDERS.set(look, known);
+  const ladder = known.get(focal) ?? buildLadder(look, focal);
+  known.set(focal, ladder);
+  return ladder;
+}
+
+// Grouping and several checks ask the same of the same frames: what was found once is kept as long as the look itself.
+const LADDERS = new WeakMap<FrameLook, Map<number | null, Ladder>>();
+const RELATIONS = new WeakMap<Ladder, WeakMap<Ladder, Relation>>();
+
+function buildLadder(look: FrameLook, focal: number | null): Ladder {
   const { width, height } = look;
   const { light, valid } = focal === null ? look : ontoCylinder(look, focal);
   const top = { width, height, data: flatten(light, valid, width, height), valid };
@@ -47,6 +59,14 @@ export function makeLadder(look: FrameLook, focal: number | null = null): Ladder
  * @returns the best placement; its correlation tells whether it means anything
  */
 export function relateFrames(a: Ladder, b: Ladder): Relation {
+  const known = RELATIONS.get(a) ?? new WeakMap<Ladder, Relation>();
+  RELATIONS.set(a, known);
+  const relation = known.get(b) ?? findRelation(a, b);
+  known.set(b, relation);
+  return relation;
+}
+
+function findRelation(a: Ladder, b: Ladder): Relation {
   const { width, height } = a[1]!;
   const tried = candidates(a[0]!, b[0]!)
     .map(([x, y]) => {

@@ -3,10 +3,10 @@ import { apply, transpose, type Mat3, type Vec3 } from './pose';
 
 /** Pixels → rays. A flat view is a frame or a flat merge, a cylindrical one the canvas of a wide panorama. */
 export interface View {
-  readonly projection: 'flat' | 'cylinder';
+  readonly projection: 'flat' | 'cylinder' | 'sphere';
   readonly width: number;
   readonly height: number;
-  /** px per unit of tangent (flat), px per radian and per unit of tangent upwards (cylinder). */
+  /** px per unit of tangent (flat), px per radian and per unit of tangent upwards (cylinder), px per radian (sphere). */
   readonly focalPx: number;
   /** Where the optical axis meets the picture, px. */
   readonly principal: readonly [number, number];
@@ -42,6 +42,11 @@ export function castRow(view: View, y: number, x0: number, step: number, count: 
     if (view.projection === 'cylinder') {
       w = focalPx * Math.cos(u / focalPx);
       u = focalPx * Math.sin(u / focalPx);
+    } else if (view.projection === 'sphere') {
+      const level = Math.cos(v / focalPx);
+      w = focalPx * Math.cos(u / focalPx) * level;
+      u = focalPx * Math.sin(u / focalPx) * level;
+      v = focalPx * Math.sin(v / focalPx);
     } else if (distortion !== 0) {
       const k = 1 + (distortion * (u * u + v * v)) / (half * half);
       u *= k;
@@ -73,6 +78,11 @@ export function projectRow(view: View, rays: RayRow, count: number, outX: Float6
       const level = Math.hypot(u, w);
       outX[i] = level > 0 ? principal[0] + focalPx * Math.atan2(u, w) : NaN;
       outY[i] = principal[1] + (focalPx * v) / level;
+      continue;
+    }
+    if (view.projection === 'sphere') {
+      outX[i] = principal[0] + focalPx * Math.atan2(u, w);
+      outY[i] = principal[1] + focalPx * Math.atan2(v, Math.hypot(u, w));
       continue;
     }
     const k =

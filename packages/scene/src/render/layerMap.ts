@@ -66,7 +66,7 @@ export function layerAreaPx(stage: Stage, view: View, layer: Layer, region: Regi
   }
   if (behind) [x0, y0, x1, y1] = [-Infinity, -Infinity, Infinity, Infinity];
   // Edges between the sample points may bulge a little where the view bends lines.
-  const slack = view.projection === 'cylinder' || view.distortion !== 0 ? 4 + 0.02 * Math.max(y1 - y0, x1 - x0) : 2;
+  const slack = view.projection !== 'flat' || view.distortion !== 0 ? 4 + 0.02 * Math.max(y1 - y0, x1 - x0) : 2;
   const left = Math.floor(Math.max(region.x - reach, x0 - slack));
   const top = Math.floor(Math.max(region.y - reach, y0 - slack));
   const right = Math.ceil(Math.min(region.x + region.width + reach, x1 + slack));

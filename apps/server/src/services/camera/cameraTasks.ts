@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import { tileRegion, type Region } from '@blendrak/core/image';
 import {
   cellDifference,
+  idealMerge,
   seedRecipes,
   settleTruth,
   surveyOf,
@@ -25,6 +26,7 @@ import {
   type Recipe,
   type SetPlan,
   type Shot,
+  type View,
 } from '@blendrak/scene';
 import { writeTiff, type TiffSettings } from '../../codecs';
 import { readRaw, writeRaw, type RawPicture } from './rawFile';
@@ -39,6 +41,18 @@ export interface ExposeTask {
   readonly hand: boolean;
   /** Sharp and without noise: the picture a perfect frame would be. */
   readonly ideal: boolean;
+  /** For an ideal: the shot whose place and moment are shown instead of its own. */
+  readonly at?: number;
+  readonly region: Region;
+  readonly out: RawPicture;
+}
+
+export interface IdealTask {
+  readonly assignment: Assignment;
+  /** Instead of the plan's canvas. */
+  readonly view: View;
+  /** Instead of the plan's moment, s. */
+  readonly momentS: number;
   readonly region: Region;
   readonly out: RawPicture;
 }
@@ -102,7 +116,7 @@ function aimOf({ world, tangentPerUnit }: SetPlan['stage'], rotation: Mat3): rea
 }
 
 /** Renders a region of a shot into its raw picture. */
-export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTask): void {
+export function expose({ assignment, shot, hand, ideal, at = shot, region, out }: ExposeTask): void {
   const plan = planSet(assignment);
   const planned = plan.shots[shot]!;
   const { width, focalPx, rotation } = planned.view;
@@ -110,8 +124,11 @@ export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTas
   const world = hand
     ? withHand(stage.world, width / focalPx / stage.tangentPerUnit, aimOf(stage, rotation))
     : stage.world;
+  const { view, startS } = plan.shots[at]!;
   const still: Shot = {
     ...planned,
+    view,
+    startS,
     focusMm: null,
     shutterS: 0,
     shakePx: [0, 0],
@@ -119,6 +136,19 @@ export function expose({ assignment, shot, hand, ideal, region, out }: ExposeTas
   };
   for (const block of tileRegion(region, BLOCK_PX)) {
     writeRaw(out, block, takeFrame({ ...stage, world }, ideal ? still : planned, block, out.bits));
+  }
+}
+
+/** Renders a region of the picture that a perfect merge would show through a view of its own. */
+export function ideal({ assignment, view, momentS, region, out }: IdealTask): void {
+  const plan = { ...planSet(assignment), canvas: view, referenceS: momentS };
+  for (const block of tileRegion(region, BLOCK_PX)) {
+    const { rgb } = idealMerge(plan, block);
+    writeRaw(
+      out,
+      block,
+      Uint16Array.from(rgb, (v) => Math.min(65535, Math.max(0, v * 65535 + 0.5))),
+    );
   }
 }
 

@@ -93,7 +93,8 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     focalPx: used.map(() => focal),
     distortion: [0, 0],
   };
-  const doubt = { focalDoubt: named ? 0.05 : 0.6, reference };
+  // Files name whole millimetres, and lenses differ from their names by a per cent or two.
+  const doubt = { focalDoubt: named ? 0.012 : 0.6, distortionDoubt: 0.03, reference };
   const work = Math.max(...sizes.map((s) => Math.max(s.width, s.height))) / 1300;
   let rig = await run(
     'adjust',

@@ -74,8 +74,8 @@ const NO_LIGHT = (count: number): FrameLight => ({
   vignetting: [0, 0],
   residual: 0,
 });
-/** A flat picture wider than this stretches its sides by half and more; a cylinder taller than this its top. */
-const FLAT_FIELD_RAD = (84 * Math.PI) / 180;
+/** A flat picture wider than this stretches its sides to twice their size; a cylinder taller than this its top. */
+const FLAT_FIELD_RAD = (96 * Math.PI) / 180;
 const CYLINDER_FIELD_RAD = (75 * Math.PI) / 180;
 
 /**

@@ -1,20 +1,16 @@
 // One fresh scene: photographed, composed with and without defects, ready to be shown to the product and scored.
 import { rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import sharp from 'sharp';
 import type { Report } from '@blendrak/contract';
 import { median } from '@blendrak/core/image';
 import { bestFrames, castRow, makeRayRow, projectRay, shotOf, type SetPlan } from '@blendrak/scene';
-import { inParallel } from '../../pipeline';
 import type { CameraPool } from '../cameraPool';
 import type { Commission } from '../commission';
 import { composeElsewhere } from '../composeElsewhere';
 import { leaveOut } from '../leaveOut';
-import { photograph, stripsOf } from '../photograph';
-import { createRaw, readRaw, type RawPicture } from '../rawFile';
+import { photograph } from '../photograph';
 import { writeTruth } from '../truthFile';
 import type { ScoredMerge } from './scoreReport';
-import { structuralSimilarity } from './structuralSimilarity';
 
 /** A scene on disk with all that scoring needs. */
 export interface EvaluationScene {
@@ -93,49 +89,4 @@ export function alignmentErrors({ plan, kept, names }: EvaluationScene, report: 
     });
     return [median(errors)];
   });
-}
-
-/**
- * SSIM of the product's own merge against the picture that a perfect frame would be from where its reference frame stood.
- * @param report of that merge; the reference frame is the one it maps to itself
- */
-export async function ownMergeSimilarity(
-  camera: CameraPool,
-  scene: EvaluationScene,
-  file: string,
-  report: Report,
-  folder: string,
-): Promise<number> {
-  const { assignment } = scene.plan;
-  const { width, height } = assignment;
-  const reference = report.frames.find((f) => {
-    const [a, b, c, , e, g] = f.alignment.matrix;
-    return Math.abs(a! - 1) + Math.abs(b!) + Math.abs(e! - 1) < 1e-9 && Math.abs(c!) + Math.abs(g!) < 1e-6;
-  });
-  if (!reference) throw new Error(`no frame of the report of ${file} is the reference`);
-  const shot = scene.plan.frames[scene.kept[scene.names.indexOf(reference.file)]!]!.shot;
-  const out: RawPicture = { path: join(folder, 'ideal.raw'), width, height, bits: 16 };
-  createRaw(out);
-  await inParallel(stripsOf(width, height), camera.threads, (region) =>
-    camera.run('expose', { assignment, shot, region, hand: false, ideal: true, out }),
-  );
-  const ideal = lumaOf(readRaw(out, { x: 0, y: 0, width, height }).data, 65535);
-  const { data, info } = await sharp(file)
-    .toColourspace('rgb16')
-    .raw({ depth: 'ushort' })
-    .toBuffer({ resolveWithObject: true });
-  if (info.width !== width || info.height !== height)
-    throw new Error(`${file} has another size than its reference frame`);
-  const own = lumaOf(new Uint16Array(data.buffer, data.byteOffset, data.byteLength / 2), 65535);
-  rmSync(out.path);
-  // The rim that some frames do not reach is judged by the border defect, not here.
-  return structuralSimilarity(own, ideal, width, height, Math.round(width * 0.02));
-}
-
-function lumaOf(rgb: Uint8Array | Uint16Array, top: number): Float32Array {
-  const out = new Float32Array(rgb.length / 3);
-  for (let i = 0; i < out.length; i++) {
-    out[i] = (0.2126 * rgb[3 * i]! + 0.7152 * rgb[3 * i + 1]! + 0.0722 * rgb[3 * i + 2]!) / top;
-  }
-  return out;
 }

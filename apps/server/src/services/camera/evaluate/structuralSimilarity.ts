@@ -9,6 +9,7 @@ const C2 = 0.03 ** 2;
  * Sums run along rows and columns, so the cost does not depend on the window.
  * @param a, b width × height values 0..1
  * @param border px left out on each side, where a merge may lack frames
+ * @param use 1 for pixels in the middle of windows that count; null for all
  * @returns −1..1, 1 for equal pictures
  */
 export function structuralSimilarity(
@@ -17,6 +18,7 @@ export function structuralSimilarity(
   width: number,
   height: number,
   border: number,
+  use: Uint8Array | null = null,
 ): number {
   const columns = Array.from({ length: 5 }, () => new Float64Array(width));
   const add = (y: number, sign: 1 | -1): void => {
@@ -36,7 +38,8 @@ export function structuralSimilarity(
   const bottom = height - border - WINDOW;
   for (let y = top; y < top + WINDOW && y < height; y++) add(y, 1);
   for (let y = top; y <= bottom; y++) {
-    const row = rowSimilarity(columns, border, width - border);
+    const middle = use && use.subarray((y + (WINDOW >> 1)) * width, (y + (WINDOW >> 1) + 1) * width);
+    const row = rowSimilarity(columns, border, width - border, middle);
     sum += row.sum;
     count += row.count;
     if (y < bottom) {
@@ -47,7 +50,12 @@ export function structuralSimilarity(
   return count === 0 ? NaN : sum / count;
 }
 
-function rowSimilarity(columns: readonly Float64Array[], from: number, to: number): { sum: number; count: number } {
+function rowSimilarity(
+  columns: readonly Float64Array[],
+  from: number,
+  to: number,
+  use: Uint8Array | null,
+): { sum: number; count: number } {
   const n = WINDOW * WINDOW;
   const sums = new Float64Array(5);
   let sum = 0;
@@ -57,7 +65,7 @@ function rowSimilarity(columns: readonly Float64Array[], from: number, to: numbe
       sums[k]! += columns[k]![x]!;
       if (x - from >= WINDOW) sums[k]! -= columns[k]![x - WINDOW]!;
     }
-    if (x - from < WINDOW - 1) continue;
+    if (x - from < WINDOW - 1 || (use && !use[x - (WINDOW >> 1)])) continue;
     const ma = sums[0]! / n;
     const mb = sums[1]! / n;
     const va = Math.max(0, sums[2]! / n - ma * ma);
@@ -67,4 +75,24 @@ function rowSimilarity(columns: readonly Float64Array[], from: number, to: numbe
     count++;
   }
   return { sum, count };
+}
+
+/**
+ * Peak signal to noise ratio of two luma planes, dB, for a peak of 1.
+ * @param border px left out on each side
+ * @param use 1 for pixels that count; null for all
+ * @returns Infinity for equal pictures
+ */
+export function signalToNoise(a: Float32Array, b: Float32Array, width: number, height: number, border: number): number {
+  let sum = 0;
+  let count = 0;
+  for (let y = border; y < height - border; y++) {
+    for (let i = y * width + border; i < (y + 1) * width - border; i++) {
+      if (use && !use[i]) continue;
+      const d = a[i]! - b[i]!;
+      sum += d * d;
+      count++;
+    }
+  }
+  return -10 * Math.log10(sum / count);
 }

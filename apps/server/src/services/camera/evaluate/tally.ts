@@ -23,6 +23,10 @@ export interface KindTally {
   falseInFaulty: number;
   alignmentPx: number[];
   mergeSimilarity: number[];
+  mergePsnrDb: number[];
+  /** Of the own merge, per pair of frames. */
+  pairErrorsPx: number[];
+  leanDeg: number[];
   seconds: { render: number; inspect: number; merge: number };
   /** Why the product could not be asked, by step. */
   refusals: Map<string, string>;
@@ -37,6 +41,9 @@ export function emptyTally(): KindTally {
     falseInFaulty: 0,
     alignmentPx: [],
     mergeSimilarity: [],
+    mergePsnrDb: [],
+    pairErrorsPx: [],
+    leanDeg: [],
     seconds: { render: 0, inspect: 0, merge: 0 },
     refusals: new Map(),
   };
@@ -79,6 +86,12 @@ function middle(values: readonly number[], digits: number): string {
   return sorted[sorted.length >> 1]!.toFixed(digits);
 }
 
+function quantileText(values: readonly number[], q: number): string {
+  if (values.length === 0) return '–';
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))]!.toFixed(3);
+}
+
 const MUST_SIMILARITY: Readonly<Record<SetKind, number>> = { 'focus-stack': 0.975, panorama: 0.96, bracket: 0.975 };
 
 /** The table as text, one block per kind. */
@@ -106,7 +119,15 @@ export function evaluationTable(evaluation: Evaluation): string {
       `  false alarms: ${t.falseInClean} in clean merges (${perTen.toFixed(1)} per 10 MP, must be ≤ 1), ${t.falseInFaulty} in faulty ones`,
     );
     lines.push(`  alignment: ${middle(t.alignmentPx, 3)} px median against truth (must be ≤ 0.3)`);
-    lines.push(`  own merge: SSIM ${middle(t.mergeSimilarity, 4)} median (must be ≥ ${MUST_SIMILARITY[kind]})`);
+    const worst = t.mergeSimilarity.length > 0 ? Math.min(...t.mergeSimilarity).toFixed(4) : '–';
+    lines.push(
+      `  own merge: SSIM ${middle(t.mergeSimilarity, 4)} median, ${worst} worst (must be ≥ ${MUST_SIMILARITY[kind]}), PSNR ${middle(t.mergePsnrDb, 1)} dB`,
+    );
+    lines.push(
+      `  own alignment: ${middle(t.pairErrorsPx, 3)} px median, ${quantileText(t.pairErrorsPx, 0.95)} px at 95 % of ${t.pairErrorsPx.length} pairs of frames against truth`,
+    );
+    if (t.leanDeg.length > 0)
+      lines.push(`  uprights lean by ${middle(t.leanDeg, 2)}° (median of scenes, worst place in each)`);
     const { render, inspect, merge } = t.seconds;
     lines.push(
       `  seconds: ${render.toFixed(0)} rendering, ${inspect.toFixed(0)} inspecting, ${merge.toFixed(0)} merging`,
