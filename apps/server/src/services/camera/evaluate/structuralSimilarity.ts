@@ -83,7 +83,14 @@ function rowSimilarity(
  * @param use 1 for pixels that count; null for all
  * @returns Infinity for equal pictures
  */
-export function signalToNoise(a: Float32Array, b: Float32Array, width: number, height: number, border: number): number {
+export function signalToNoise(
+  a: Float32Array,
+  b: Float32Array,
+  width: number,
+  height: number,
+  border: number,
+  use: Uint8Array | null = null,
+): number {
   let sum = 0;
   let count = 0;
   for (let y = border; y < height - border; y++) {
