@@ -1,5 +1,6 @@
 // Jobs, their pictures and the long work done on them.
 import { z } from 'zod';
+import { mergeOptionsSchema } from './merge';
 import { kindSchema } from './report';
 
 export const exifSchema = z.strictObject({
@@ -76,8 +77,12 @@ export const folderSchema = z.strictObject({
   path: z.string().trim().min(1),
   merge: z.string().trim().min(1).optional(),
 });
-export const processSchema = z.strictObject({ reference: z.union([z.literal('auto'), z.string()]).default('auto') });
+export const processSchema = z.strictObject({
+  reference: z.union([z.literal('auto'), z.string()]).default('auto'),
+  options: mergeOptionsSchema.prefault({}),
+});
 
+export type ProcessRequest = z.infer<typeof processSchema>;
 export type Exif = z.infer<typeof exifSchema>;
 export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;

@@ -1,14 +1,28 @@
 // A merge under inspection: frames in its geometry, findings, strokes.
 import { z } from 'zod';
-import { measurementSchema, pointSchema, regionSchema, similaritySchema, toneSchema } from './geometry';
-import { defectSchema } from './report';
+import {
+  frameViewSchema,
+  measurementSchema,
+  pointSchema,
+  projectionSchema,
+  regionSchema,
+  similaritySchema,
+  toneSchema,
+} from './geometry';
+import { defectSchema, kindSchema } from './report';
 
 /** A frame placed in the merge. */
 export const mergeFrameSchema = z.strictObject({
   pictureId: z.string(),
   fileName: z.string(),
   toMerge: similaritySchema,
+  /** Where no similarity says how the frame lies. */
+  view: frameViewSchema.nullable().default(null),
   tone: toneSchema,
+  /** Exposure against the reference, EV; of a bracket. */
+  ev: z.number().nullable().default(null),
+  /** Places of the frame (px) with what they miss others by (px): parallax, drift, motion. */
+  residuals: z.array(z.tuple([z.number(), z.number(), z.number()])).default([]),
   scale: z.number(),
   shiftPx: pointSchema,
   rotationDeg: z.number(),
@@ -18,6 +32,63 @@ export const mergeFrameSchema = z.strictObject({
   share: z.number(),
   /** Position on the focus axis in typical frame steps. */
   focusPosition: z.number(),
+});
+
+/** A straight gradient: from one frame to the next across a line (see core/merge/blendShares). */
+export const gradientSchema = z.strictObject({
+  x: z.number().min(0).max(1),
+  y: z.number().min(0).max(1),
+  angleDeg: z.number().min(-360).max(360),
+  width: z.number().gt(0).max(2),
+});
+
+/** How a set is merged; what does not concern its kind is not looked at. */
+export const mergeOptionsSchema = z.strictObject({
+  projection: z.union([z.literal('auto'), projectionSchema]).default('auto'),
+  crop: z.boolean().default(true),
+  evenLight: z.boolean().default(true),
+  method: z.enum(['fusion', 'light', 'gradient']).default('fusion'),
+  ghostSafe: z.boolean().default(true),
+  gradients: z.array(gradientSchema).max(32).default([]),
+});
+
+/** A frame and what is to be said of it. */
+export const frameRemarkSchema = z.strictObject({ fileName: z.string(), why: z.string() });
+
+/** A projection as it would come out. */
+export const projectionFiguresSchema = z.strictObject({
+  projection: projectionSchema,
+  width: z.number(),
+  height: z.number(),
+  stretch: z.number(),
+  cropLoss: z.number(),
+  bend: z.number(),
+});
+
+/** What was measured while merging. */
+export const mergeFactsSchema = z.strictObject({
+  /** Parts of the picture that come from one frame, and the length of their borders, px. */
+  parts: z.number().int().nullable(),
+  bordersPx: z.number().nullable(),
+  failed: z.array(frameRemarkSchema),
+  remarks: z.array(frameRemarkSchema),
+  panorama: z
+    .strictObject({
+      projection: projectionSchema,
+      projections: z.array(projectionFiguresSchema),
+      focalPx: z.number(),
+      distortion: pointSchema,
+      vignetting: pointSchema,
+      /** Median step of light between frames that is left, as a share. */
+      lightResidual: z.number(),
+      /** Mean difference of the frames under the seams, encoded 0..1. */
+      disagreement: z.number(),
+      uprightSupport: z.number(),
+      cropLoss: z.number(),
+    })
+    .nullable(),
+  /** Share of a bracket's picture in which something moved. */
+  moving: z.number().nullable(),
 });
 
 export const frameMeasureSchema = z.strictObject({
@@ -73,13 +144,17 @@ export const mergeSchema = z.strictObject({
   id: z.string(),
   jobId: z.string(),
   jobName: z.string(),
+  kind: kindSchema,
   origin: z.enum(['own', 'imported']),
   fileName: z.string(),
   width: z.number().int(),
   height: z.number().int(),
   bits: z.union([z.literal(8), z.literal(16)]),
   reference: z.number().int(),
-  focusAxis: z.enum(['breathing', 'equal-steps']),
+  /** How the order of depths is known; null where there is none. */
+  focusAxis: z.enum(['breathing', 'equal-steps']).nullable(),
+  options: mergeOptionsSchema,
+  facts: mergeFactsSchema.nullable(),
   frames: z.array(mergeFrameSchema),
   findings: z.array(findingSchema),
   strokes: z.array(savedStrokeSchema),
@@ -95,6 +170,10 @@ export const probeSchema = z.strictObject({
   shown: z.number().int().nullable(),
 });
 
+export type MergeSettings = z.infer<typeof mergeOptionsSchema>;
+export type MergeFacts = z.infer<typeof mergeFactsSchema>;
+export type FrameRemark = z.infer<typeof frameRemarkSchema>;
+export type ProjectionFigures = z.infer<typeof projectionFiguresSchema>;
 export type MergeFrame = z.infer<typeof mergeFrameSchema>;
 export type FrameMeasure = z.infer<typeof frameMeasureSchema>;
 export type Decision = z.infer<typeof decisionSchema>;

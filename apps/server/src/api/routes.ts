@@ -11,6 +11,7 @@ import {
   newJobSchema,
   newStrokeSchema,
   processSchema,
+  projectionSchema,
   shootOrderSchema,
 } from '@blendrak/contract';
 import { fileLimitBytes } from '../codecs';
@@ -26,9 +27,13 @@ import { createJob, listJobs, openJob, removeJob } from '../services/jobsService
 import { decideFinding, describeMerge, openMerge, probeAt } from '../services/mergeService';
 import { addLinkedFrame, renewLinkedFrame } from '../services/linkedFrameService';
 import { startProcess } from '../services/processService';
+import { previewProjection } from '../services/projectionPreview';
 import { queueShoot } from '../services/shootService';
 import type { RepairService } from '../services/repairService';
 import type { WorkQueue } from '../services/workQueue';
+
+/** Longer side of the preview of a projection. */
+const PREVIEW_PX = 420;
 
 export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairService): Router {
   const router = Router();
@@ -76,7 +81,7 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
     response.status(204).end();
   });
   router.post('/jobs/:id/process', (request, response) => {
-    startProcess(services, request.params.id, processSchema.parse(request.body ?? {}).reference);
+    startProcess(services, request.params.id, processSchema.parse(request.body ?? {}));
     queue.wake();
     response.status(202).json(openJob(services, request.params.id));
   });
@@ -139,6 +144,10 @@ function mergeRoutes(router: Router, services: Services, repair: RepairService):
     const { decision, reason } = decisionChangeSchema.parse(request.body);
     response.json(decideFinding(services, request.params.id, decision, reason));
   });
+  router.get('/merges/:id/projections/:projection.jpg', async (request, response) => {
+    const { id, projection } = request.params;
+    response.type('jpg').send(await previewProjection(services, id, projectionSchema.parse(projection), PREVIEW_PX));
+  });
   router.get('/merges/:id/labels.png', async (request, response) => {
     response.type('png').send(await labelPicture(services, request.params.id));
   });
@@ -185,7 +194,7 @@ async function labelPicture(services: Services, id: string): Promise<Buffer> {
   for (let i = 0; i < n; i++) {
     const shown = data[n + i]!;
     rgb[3 * i] = shown === 255 ? 0 : shown + 1;
-    rgb[3 * i + 1] = data[i]! + 1;
+    rgb[3 * i + 1] = data[i] === 255 ? 0 : data[i]! + 1;
   }
   return sharp(rgb, { raw: { width, height, channels: 3 } })
     .png()

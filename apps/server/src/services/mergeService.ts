@@ -20,7 +20,8 @@ export function openMerge({ storage }: Services, id: string, withStrokes = true)
     const picture = storage.pictures.find(f.pictureId);
     const noise = picture ? pictureInfo(picture)?.noise : null;
     if (!noise) throw new RequestError(409, `The frame ${f.fileName} of this merge has been taken out of the job.`);
-    return { tiles: storage.folder.tiles(f.pictureId), noise, toMerge: f.toMerge, tone: f.tone };
+    const { toMerge, tone, view } = f;
+    return { tiles: storage.folder.tiles(f.pictureId), noise, toMerge, tone, ...(view && { view }) };
   });
   const strokes = withStrokes ? storage.strokes.listByMerge(id).filter((s) => !s.undone) : [];
   return {
@@ -44,7 +45,10 @@ export function describeMerge(services: Services, id: string): Merge {
     height: body.height,
     bits: body.bits,
     reference: body.reference,
-    focusAxis: body.axis.source,
+    kind: job.kind,
+    focusAxis: body.axis?.source ?? null,
+    options: body.options,
+    facts: body.facts,
     frames: body.frames,
     findings: storage.findings.listByMerge(id),
     strokes: storage.strokes.listByMerge(id),

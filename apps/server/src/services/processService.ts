@@ -1,20 +1,22 @@
 // Work `process`: align, merge (or register the merge made elsewhere), inspect.
 import { writeFileSync } from 'node:fs';
-import type { Finding, MergeFrame } from '@blendrak/contract';
-import { centreShift, rotationDegOf, scaleOf } from '@blendrak/core/image';
-import { pictureInfo, type MergeBody } from '../storage';
+import { processSchema, type Finding, type ProcessRequest } from '@blendrak/contract';
+import { measureBorders, type Borders } from '@blendrak/core/merge';
+import { mergeBody, pictureInfo, type MergeBody } from '../storage';
 import { InputError } from '../codecs';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 import { adviceFor } from './advice';
 import { requireJob } from './jobsService';
+import { isSameAlignment, knownStack, type JobPicture } from './knownAlignment';
+import { makeBracket, makePanorama, mergeFrame, type MadeBody, type MergeRequest } from './makeMerge';
 import {
   alignFrames,
-  coverageOf,
   finiteMeasurements,
   inspectMerge,
   mergeStack,
   registerMerge,
+  type AlignedSet,
   type InspectedFinding,
   type Inspection,
   type PlacedFrame,
@@ -23,39 +25,38 @@ import {
 } from './pipeline';
 
 /** Queues the processing of a job. */
-export function startProcess({ storage, events }: Services, jobId: string, reference: string): void {
+export function startProcess(
+  { storage, events }: Services,
+  jobId: string,
+  request: Partial<ProcessRequest> = {},
+): void {
   const { kind } = requireJob(storage, jobId);
-  if (kind !== 'focus-stack') {
-    throw new RequestError(
-      409,
-      `A ${kind} can be kept and looked at, but not yet aligned or inspected: a focus stack can.`,
-    );
-  }
   if (storage.work.countActive(jobId, 'process') > 0)
     throw new RequestError(409, 'This job is being processed already.');
   const frames = storage.pictures.listByJob(jobId).filter((p) => p.role === 'frame');
   if (frames.length < 2) {
     throw new RequestError(
       409,
-      `A focus stack needs at least 2 frames; this job has ${frames.length}. Add frames first.`,
+      `A ${kind.replace('-', ' ')} needs at least 2 frames; this job has ${frames.length}. Add frames first.`,
     );
   }
-  storage.work.insert(newId(), jobId, 'process', { reference });
+  storage.work.insert(newId(), jobId, 'process', processSchema.parse(request));
   events.publish({ jobId });
 }
 
 export async function runProcess(
   services: Services,
   jobId: string,
-  reference: string,
+  { reference, options }: ProcessRequest,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
 ): Promise<void> {
   const { storage, pool } = services;
+  const { kind } = requireJob(storage, jobId);
   const rows = storage.pictures.listByJob(jobId).filter((p) => p.status === 'ready');
   const frameRows = rows.filter((p) => p.role === 'frame');
-  const mergeRow = rows.filter((p) => p.role === 'merge').at(-1);
-  const pictures = frameRows.map((row) => toSetPicture(services, row.id));
+  const mergeRow = kind === 'focus-stack' ? rows.filter((p) => p.role === 'merge').at(-1) : undefined;
+  const pictures = frameRows.map((row): JobPicture => ({ ...toSetPicture(services, row.id), id: row.id }));
   const context = (from: number, to: number): StepContext => ({
     run: pool.run,
     parallel: pool.threads,
@@ -63,37 +64,71 @@ export async function runProcess(
     onProgress: (share, message) => onProgress(from + (to - from) * share, message),
   });
   const wanted = reference === 'auto' ? 'auto' : frameRows.findIndex((p) => p.id === reference);
-  const set = await alignFrames(pictures, wanted === -1 ? 'auto' : wanted, context(0, 0.3));
-  const id = newId();
-  const made = mergeRow
-    ? await importedMerge(services, mergeRow.id, set, context(0.3, 0.45))
+  const request: MergeRequest = {
+    id: newId(),
+    pictures,
+    reference: wanted === -1 ? 'auto' : wanted,
+    wantedReference: reference,
+    options,
+    last: lastAlignment(services, jobId, pictures, reference),
+    context,
+  };
+  const made =
+    kind === 'panorama'
+      ? await makePanorama(services, request)
+      : kind === 'bracket'
+        ? await makeBracket(services, request)
+        : await makeStack(services, request, mergeRow?.id ?? null);
+  if (made.labels) writeFileSync(labelsPath(services, request.id), made.labels);
+  storage.transaction(() => {
+    storage.merges.insert({
+      id: request.id,
+      job_id: jobId,
+      origin: mergeRow ? 'imported' : 'own',
+      picture_id: mergeRow?.id ?? null,
+      body: JSON.stringify(made.body),
+      revision: 0,
+      created_at: new Date().toISOString(),
+    });
+    made.findings.forEach((f, i) => storage.findings.insert(toFinding(f, request.id), i));
+  });
+}
+
+/** The last merge's body, when its alignment is that of these frames. */
+function lastAlignment(
+  { storage }: Services,
+  jobId: string,
+  pictures: readonly JobPicture[],
+  reference: string,
+): MergeBody | null {
+  const row = storage.merges.latestOf(jobId);
+  // A merge made elsewhere has the frames placed in its own geometry.
+  if (row?.origin !== 'own') return null;
+  const body = mergeBody(row);
+  return isSameAlignment(body, pictures, reference) ? body : null;
+}
+
+async function makeStack(services: Services, request: MergeRequest, importedId: string | null): Promise<MadeBody> {
+  const { pictures, reference, last, context, id, options, wantedReference } = request;
+  const set = last ? knownStack(last, pictures) : await alignFrames(pictures, reference, context(0, 0.3));
+  const made = importedId
+    ? await importedMerge(services, importedId, set, context(0.3, 0.45))
     : await ownMerge(services, id, set, context(0.3, 0.65));
   const inspection = await inspectMerge(
     made.picture,
     made.picture.width,
     made.picture.height,
     made.frames,
-    context(mergeRow ? 0.45 : 0.65, 1),
+    context(importedId ? 0.45 : 0.65, 1),
   );
-  const body = makeBody(
-    made,
-    set.reference,
-    inspection,
-    frameRows.map((r) => r.id),
-  );
-  writeFileSync(labelsPath(services, id), Buffer.concat([inspection.maps.closest, inspection.maps.label]));
-  storage.transaction(() => {
-    storage.merges.insert({
-      id,
-      job_id: jobId,
-      origin: mergeRow ? 'imported' : 'own',
-      picture_id: mergeRow?.id ?? null,
-      body: JSON.stringify(body),
-      revision: 0,
-      created_at: new Date().toISOString(),
-    });
-    inspection.findings.forEach((f, i) => storage.findings.insert(toFinding(f, id), i));
-  });
+  const { maps } = inspection;
+  const borders = measureBorders({ width: maps.width, height: maps.height, labels: maps.label });
+  const ids = pictures.map((p) => p.id);
+  return {
+    body: { ...makeBody(made, set.reference, inspection, ids, borders), options, wantedReference },
+    labels: Buffer.concat([maps.closest, maps.label]),
+    findings: inspection.findings,
+  };
 }
 
 interface MadeMerge {
@@ -105,7 +140,7 @@ interface MadeMerge {
 async function importedMerge(
   services: Services,
   pictureId: string,
-  set: Awaited<ReturnType<typeof alignFrames>>,
+  set: AlignedSet,
   context: StepContext,
 ): Promise<MadeMerge> {
   const picture = toSetPicture(services, pictureId);
@@ -115,7 +150,7 @@ async function importedMerge(
 async function ownMerge(
   { storage, pool }: Services,
   id: string,
-  set: Awaited<ReturnType<typeof alignFrames>>,
+  set: AlignedSet,
   context: StepContext,
 ): Promise<MadeMerge> {
   const { width, height } = set.frames[set.reference]!;
@@ -142,7 +177,13 @@ function toSetPicture({ storage }: Services, id: string): SetPicture {
   return { name: row.file_name, tiles: storage.folder.tiles(id), width, height, bits, noise, exif };
 }
 
-function makeBody(made: MadeMerge, reference: number, inspection: Inspection, ids: readonly string[]): MergeBody {
+function makeBody(
+  made: MadeMerge,
+  reference: number,
+  inspection: Inspection,
+  ids: readonly string[],
+  borders: Borders,
+): Omit<MergeBody, 'options' | 'wantedReference'> {
   const { picture, frames } = made;
   const { curvature, ...calibration } = inspection.calibration;
   return {
@@ -154,19 +195,18 @@ function makeBody(made: MadeMerge, reference: number, inspection: Inspection, id
     noise: [...picture.noise],
     axis: { positions: [...inspection.axis.positions], source: inspection.axis.source },
     calibration: { ...calibration, curvature: Number.isFinite(curvature) ? curvature : null },
+    cameras: null,
+    facts: {
+      parts: borders.parts,
+      bordersPx: borders.lengthPx,
+      failed: [],
+      remarks: [],
+      panorama: null,
+      moving: null,
+    },
     tilesId: made.tilesId,
-    frames: frames.map((f, k): MergeFrame => ({
-      pictureId: ids[k]!,
-      fileName: f.name,
-      toMerge: f.toMerge,
-      tone: [[...f.tone[0]], [...f.tone[1]], [...f.tone[2]]],
-      scale: scaleOf(f.toMerge),
-      shiftPx: centreShift(f.toMerge, f.width, f.height),
-      rotationDeg: rotationDegOf(f.toMerge),
-      residualPx: f.residualPx,
-      correlation: f.correlation,
-      coverage: coverageOf(f, picture.width, picture.height),
-      share: inspection.shares[k]!,
+    frames: frames.map((f, k) => ({
+      ...mergeFrame(f, ids[k]!, inspection.shares[k]!, picture.width, picture.height),
       focusPosition: inspection.axis.positions[k]!,
     })),
   };

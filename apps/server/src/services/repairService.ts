@@ -99,6 +99,8 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     );
   for (const finding of touched) {
     const { scene, body, row } = openMerge(services, mergeId);
+    // Only inspected merges have findings, and those have both.
+    if (!body.axis || !body.calibration) continue;
     const gridWidth = Math.floor(body.width / 4);
     const left = await quick.run('recheck', {
       scene,

@@ -51,6 +51,6 @@ export async function runShoot(
   rmSync(folder, { recursive: true, force: true });
   const card = await shootOrder(order, folder, onProgress, signal);
   await takeFolder(services, jobId, card.folder, card.merge ?? undefined);
-  if (kindOfSubject(order.subject) === 'focus-stack' && order.mergeElsewhere) startProcess(services, jobId, 'auto');
+  if (order.mergeElsewhere) startProcess(services, jobId);
   onProgress(1, 'delivered');
 }

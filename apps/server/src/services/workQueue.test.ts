@@ -57,7 +57,7 @@ async function until(done: () => boolean): Promise<void> {
 
 it('reads all files of a job before it processes them', async () => {
   const ids = [upload('a.png'), upload('b.png')];
-  startProcess(services, jobId, 'auto');
+  startProcess(services, jobId);
   queue.wake();
   const states = work().map((w) => [w.kind, w.status]);
   expect(states.filter(([kind]) => kind === 'intake')).toEqual([
@@ -72,7 +72,7 @@ it('reads all files of a job before it processes them', async () => {
 it('cancels queued work before it starts and running work while it runs; files stay', async () => {
   const id = upload('a.png');
   upload('b.png');
-  startProcess(services, jobId, 'auto');
+  startProcess(services, jobId);
   const process = work().find((w) => w.kind === 'process')!;
   queue.cancel(process.id);
   expect(services.storage.work.find(process.id)!.status).toBe('cancelled');
@@ -89,11 +89,11 @@ it('names work that is not there', () => {
 });
 
 it('refuses to process twice at once, and fewer than two frames', () => {
-  expect(() => startProcess(services, jobId, 'auto')).toThrow('A focus stack needs at least 2 frames; this job has 0.');
+  expect(() => startProcess(services, jobId)).toThrow('A focus stack needs at least 2 frames; this job has 0.');
   upload('a.png');
   upload('b.png');
-  startProcess(services, jobId, 'auto');
-  expect(() => startProcess(services, jobId, 'auto')).toThrow('This job is being processed already.');
+  startProcess(services, jobId);
+  expect(() => startProcess(services, jobId)).toThrow('This job is being processed already.');
 });
 
 it('leaves interrupted work to the next start, which finishes it', async () => {

@@ -1,4 +1,5 @@
 // Long work from the `work` table: started in order, resumed after a kill, cancelled on request.
+import { processSchema } from '@blendrak/contract';
 import { z } from 'zod';
 import type { WorkRow } from '../storage';
 import { type Services } from './context';
@@ -18,7 +19,6 @@ export interface WorkQueue {
 }
 
 const intakePayload = z.strictObject({ pictureId: z.string() });
-const processPayload = z.strictObject({ reference: z.string() });
 
 export function makeWorkQueue(services: Services): WorkQueue {
   const { storage, events, log, pool } = services;
@@ -80,7 +80,7 @@ export function makeWorkQueue(services: Services): WorkQueue {
       case 'intake':
         return runIntake(services, intakePayload.parse(payload).pictureId, signal);
       case 'process':
-        return runProcess(services, jobOf(row), processPayload.parse(payload).reference, onProgress, signal);
+        return runProcess(services, jobOf(row), processSchema.parse(payload), onProgress, signal);
       case 'shoot':
         return runShoot(services, jobOf(row), payload, onProgress, signal);
       case 'sort':

@@ -84,8 +84,8 @@ export const api = {
     askFor(jobSchema, `/api/jobs/${jobId}/merge-frames`, json('POST', { sourceJobId })),
   renewLinkedFrame: (jobId: string, pictureId: string): Promise<Job> =>
     askFor(jobSchema, `/api/jobs/${jobId}/merge-frames/${pictureId}/renew`, { method: 'POST' }),
-  process: (jobId: string, reference: string): Promise<Job> =>
-    askFor(jobSchema, `/api/jobs/${jobId}/process`, json('POST', { reference })),
+  process: (jobId: string, request: ProcessInput = {}): Promise<Job> =>
+    askFor(jobSchema, `/api/jobs/${jobId}/process`, json('POST', request)),
   cancelWork: (id: string) => ask(`/api/jobs/work/${id}/cancel`, { method: 'POST' }),
   merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
   probe: (id: string, x: number, y: number, size: number): Promise<Probe> =>

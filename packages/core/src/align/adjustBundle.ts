@@ -41,6 +41,8 @@ export interface AdjustOptions {
   readonly frameFocalDoubt?: number;
   /** Doubt of the distortion's coefficients; 0 keeps them; default 0.05. */
   readonly distortionDoubt?: number;
+  /** Ties nearer than this always count, px: what registration can err; default 0.4. */
+  readonly leastCutPx?: number;
   /** Steps at most; default 25. */
   readonly iterations?: number;
 }
@@ -76,7 +78,14 @@ export function adjustBundle(
   given: readonly Tie[],
   options: AdjustOptions = {},
 ): AdjustedRig {
-  const { reference = 0, focalDoubt = 0.3, frameFocalDoubt = 0.002, distortionDoubt = 0.05, iterations = 25 } = options;
+  const {
+    reference = 0,
+    focalDoubt = 0.3,
+    frameFocalDoubt = 0.002,
+    distortionDoubt = 0.05,
+    leastCutPx = 0.4,
+    iterations = 25,
+  } = options;
   if (given.length === 0) throw badParameter('adjustBundle.ties', 'at least one tie', 0);
   if (start.rotations.length !== sizes.length)
     throw badParameter('adjustBundle.start.rotations', `${sizes.length} rotations`, start.rotations.length);
@@ -92,7 +101,7 @@ export function adjustBundle(
   };
   const origin = { logFocal: startLog, k1: 0, k2: 0 };
   let damping = 1e-3;
-  let cut = robustCut(sizes, ties, now);
+  let cut = robustCuts(sizes, ties, now, leastCutPx);
   let cost = costOf(sizes, ties, now, cut, priors, origin);
   for (let k = 0; k < iterations; k++) {
     const { normal, gradient } = assemble(sizes, ties, now, cut, reference, priors, origin);
@@ -109,8 +118,8 @@ export function adjustBundle(
         if (!better) attempt = 6;
       } else damping *= 8;
     }
-    const narrower = robustCut(sizes, ties, now);
-    const settled = !better && Math.abs(narrower - cut) < 1e-3 * cut;
+    const narrower = robustCuts(sizes, ties, now, leastCutPx);
+    const settled = !better && Math.abs(narrower.px - cut.px) < 1e-3 * cut.px;
     cut = narrower;
     cost = costOf(sizes, ties, now, cut, priors, origin);
     if (settled) break;
@@ -131,7 +140,7 @@ export function adjustBundle(
 /** A pair's ties share their errors (parallax, drift of the light): together they are worth no more than so many single ones. */
 const TIES_WORTH = 60;
 /** No tie is better than this, px: what blocks say of themselves is noise alone. */
-const BEST_TIE_PX = 0.1;
+const BEST_TIE_PX = 0.02;
 
 /** A tie with what it counts for. */
 interface WeighedTie extends Tie {
@@ -212,11 +221,44 @@ function project(
   return true;
 }
 
-/** Standardised distances beyond which a tie is taken for a mistake. */
-function robustCut(sizes: readonly FrameSize[], ties: readonly Tie[], at: Unknowns): number {
+/** Where ties stop counting: in standard deviations, and in px, whatever a tie says of itself. */
+interface Cuts {
+  readonly deviations: number;
+  readonly px: number;
+}
+
+/**
+ * What moves as a whole (clouds, water) is soft: it says that it knows little, so it would never stand out by deviations alone.
+ * It is told by distance, against the distance at which most of the information lies.
+ */
+function robustCuts(sizes: readonly FrameSize[], ties: readonly WeighedTie[], at: Unknowns, leastPx: number): Cuts {
   const e: [number, number] = [0, 0];
-  const far = ties.map((t) => (missOf(sizes, t, at, e) ? Math.sqrt(chi(t, e)) : 1e6));
-  return 4.685 * Math.max(0.3, 1.4826 * quantile(far, 0.5));
+  const far = ties.map((t) =>
+    missOf(sizes, t, at, e) ? { chi: Math.sqrt(chi(t, e)), px: Math.hypot(e[0], e[1]) } : { chi: 1e6, px: 1e6 },
+  );
+  const information = ties.map((t) => t.worth * (t.hxx + t.hyy));
+  const order = far.map((_, n) => n).sort((p, q) => far[p]!.px - far[q]!.px);
+  const half = information.reduce((s, v) => s + v, 0) / 2;
+  let run = 0;
+  const middle = order.find((n) => (run += information[n]!) >= half) ?? 0;
+  return {
+    deviations:
+      4.685 *
+      Math.max(
+        0.3,
+        1.4826 *
+          quantile(
+            far.map((f) => f.chi),
+            0.5,
+          ),
+      ),
+    px: Math.max(leastPx, 6 * far[middle]!.px),
+  };
+}
+
+/** Share of the larger of both distances, as a square; 1 and more does not count. */
+function outlyingness(t: Tie, e: readonly [number, number], cuts: Cuts): number {
+  return Math.max(chi(t, e) / cuts.deviations ** 2, (e[0] * e[0] + e[1] * e[1]) / cuts.px ** 2);
 }
 
 function chi(t: Tie, [x, y]: readonly [number, number]): number {
@@ -227,15 +269,15 @@ function costOf(
   sizes: readonly FrameSize[],
   ties: readonly WeighedTie[],
   at: Unknowns,
-  cut: number,
+  cut: Cuts,
   { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
   origin: Origin,
 ): number {
   const e: [number, number] = [0, 0];
-  const top = (cut * cut) / 6;
+  const top = cut.deviations ** 2 / 6;
   let sum = 0;
   for (const t of ties) {
-    const q = missOf(sizes, t, at, e) ? chi(t, e) / (cut * cut) : 1;
+    const q = missOf(sizes, t, at, e) ? outlyingness(t, e, cut) : 1;
     sum += t.worth * (q >= 1 ? top : top * (1 - (1 - q) ** 3));
   }
   sum += 0.5 * ((at.logFocal - origin.logFocal) / focalDoubt) ** 2;
@@ -249,7 +291,7 @@ function assemble(
   sizes: readonly FrameSize[],
   ties: readonly WeighedTie[],
   at: Unknowns,
-  cut: number,
+  cut: Cuts,
   reference: number,
   { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
   origin: Origin,
@@ -269,7 +311,7 @@ function assemble(
   for (const t of ties) {
     const { i, j } = t;
     if (!missOf(sizes, t, at, base)) continue;
-    const q = chi(t, base) / (cut * cut);
+    const q = outlyingness(t, base, cut);
     if (q >= 1) continue;
     const weight = t.worth * (1 - q) ** 2;
     const fi = Math.exp(at.logFocal + at.logRatio[i]!);

@@ -16,4 +16,6 @@ export {
   type ExposureFrame,
 } from './fuseExposures';
 export { mergeLight, toneForLight, type LightFrame, type LightTone } from './mergeLight';
+export { measureBorders, type Borders } from './measureBorders';
 export { blendShares, gradientShares, type Gradient } from './blendShares';
+export { featherFrames, type TurnedFrame } from './featherFrames';

@@ -47,6 +47,11 @@ export interface AlignedPanorama {
 
 /** Focal lengths tried where the files name none, as shares of the longer side: from very wide to tele. */
 const FOCAL_GUESSES = [0.55, 0.75, 1, 1.4, 2, 3, 4.5, 7];
+/**
+ * Lenses differ from their names by a per cent or two, and ties that agree among each other tell so by hundreds. Doubt is set far
+ * smaller, because the ties' errors hang together (clouds, parallax): a pair of frames would rather stretch the lens.
+ */
+const NAMED_FOCAL_DOUBT = 0.002;
 const PAIRS_PER_TASK = 12;
 const MANY_FRAMES = 24;
 const ZOOM_REMARK = 0.015;
@@ -93,14 +98,18 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     focalPx: used.map(() => focal),
     distortion: [0, 0],
   };
-  // Files name whole millimetres, and lenses differ from their names by a per cent or two.
-  const doubt = { focalDoubt: named ? 0.012 : 0.6, distortionDoubt: 0.03, reference };
+  let doubt = { focalDoubt: named ? NAMED_FOCAL_DOUBT : 0.6, distortionDoubt: 0.03, reference };
   const work = Math.max(...sizes.map((s) => Math.max(s.width, s.height))) / 1300;
   let rig = await run(
     'adjust',
-    { sizes, start, ties: cornerTies(edges, work), options: { ...doubt, distortionDoubt: 0 } },
+    { sizes, start, ties: cornerTies(edges, work), options: { ...doubt, distortionDoubt: 0, leastCutPx: 3 * work } },
     signal,
   );
+  const usual = named ? null : sensorFocal(used, quantile(rig.focalPx, 0.5));
+  if (usual !== null) {
+    doubt = { ...doubt, focalDoubt: NAMED_FOCAL_DOUBT };
+    rig = { ...rig, focalPx: used.map(() => usual) };
+  }
   onProgress(0.5, 'cameras placed roughly');
   let ties: Tie[] = [];
   const pairs = edges.map(({ i, j }) => [i, j] as const);
@@ -118,7 +127,9 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     });
     ties = measured.flat();
     if (ties.length < 8) throw nothingShared(used);
-    rig = await run('adjust', { sizes, start: rig, ties, options: doubt }, signal);
+    // Registration works on some 1700 px: what it errs grows with the frames.
+    const leastCutPx = (fine ? 0.3 : 1) * Math.max(1, work);
+    rig = await run('adjust', { sizes, start: rig, ties, options: { ...doubt, leastCutPx } }, signal);
   }
   const upright = await run('upright', { pictures: used, rig }, signal);
   onProgress(1, 'frames aligned');
@@ -158,6 +169,20 @@ function nothingShared(pictures: readonly SetPicture[]): InputError {
 function namedFocal(pictures: readonly SetPicture[]): number | null {
   const first = pictures.find((p) => (p.exif?.focalLength35Mm ?? 0) > 0);
   return first ? (first.exif!.focalLength35Mm! * Math.hypot(first.width, first.height)) / 43.267 : null;
+}
+
+/** Longer sides of the sensors that cameras are built with, mm. */
+const SENSORS_MM = [53.4, 43.8, 36, 29, 23.5, 22.3, 17.3, 13.2];
+const SENSOR_REACH = 0.09;
+
+/** Focal length in px where files name mm alone: of the usual sensors the one that comes nearest to what the corners say. */
+function sensorFocal(pictures: readonly SetPicture[], roughPx: number): number | null {
+  const first = pictures.find((p) => (p.exif?.focalLengthMm ?? 0) > 0);
+  if (!first) return null;
+  const options = SENSORS_MM.map((mm) => (first.exif!.focalLengthMm! / mm) * Math.max(first.width, first.height));
+  const off = options.map((px) => Math.abs(Math.log(px / roughPx)));
+  const least = Math.min(...off);
+  return least < SENSOR_REACH ? options[off.indexOf(least)]! : null;
 }
 
 function guessesOf({ width, height }: FrameSize): number[] {

@@ -101,7 +101,7 @@ export async function mergePanorama(
       `a flat picture cannot show this field of view`,
       'cylindrical or spherical for sets wider than 124°',
     );
-  const layout = options.crop ? cropped(whole) : whole;
+  const layout = options.crop ? cropLayout(whole) : whole;
   const { width, height } = layout;
   const frames = set.pictures.map((picture, k) => ({
     ...picture,
@@ -138,7 +138,8 @@ export async function mergePanorama(
   };
 }
 
-function cropped(layout: PanoramaLayout): PanoramaLayout {
+/** A layout cut to its largest clean rectangle. */
+export function cropLayout(layout: PanoramaLayout): PanoramaLayout {
   const { crop, canvas } = layout;
   const moved = { ...canvas, axis: [canvas.axis[0] - crop.x, canvas.axis[1] - crop.y] as const };
   return {

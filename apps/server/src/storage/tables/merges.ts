@@ -1,7 +1,16 @@
 // Table `merges`.
 import { z } from 'zod';
-import { mergeFrameSchema } from '@blendrak/contract';
+import { mergeFactsSchema, mergeFrameSchema, mergeOptionsSchema } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
+
+const camerasSchema = z.strictObject({
+  rotations: z.array(z.array(z.number()).length(9)),
+  focalPx: z.array(z.number()),
+  distortion: z.tuple([z.number(), z.number()]),
+  down: z.tuple([z.number(), z.number(), z.number()]),
+  uprightSupport: z.number(),
+  pairs: z.array(z.tuple([z.number(), z.number()])),
+});
 
 const bodySchema = z.strictObject({
   fileName: z.string(),
@@ -10,17 +19,26 @@ const bodySchema = z.strictObject({
   bits: z.union([z.literal(8), z.literal(16)]),
   reference: z.number(),
   noise: z.array(z.number()),
-  axis: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }),
-  calibration: z.strictObject({
-    nearSide: z.enum(['first', 'last']),
-    nearSideSure: z.number(),
-    /** Null when the frames could not tell. */
-    curvature: z.number().nullable(),
-    ratioCentre: z.number(),
-    ratioSpread: z.number(),
-    typicalVariance: z.number(),
-  }),
+  /** Of a focus stack that was inspected; null for other kinds. */
+  axis: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }).nullable(),
+  calibration: z
+    .strictObject({
+      nearSide: z.enum(['first', 'last']),
+      nearSideSure: z.number(),
+      /** Null when the frames could not tell. */
+      curvature: z.number().nullable(),
+      ratioCentre: z.number(),
+      ratioSpread: z.number(),
+      typicalVariance: z.number(),
+    })
+    .nullable(),
   frames: z.array(mergeFrameSchema),
+  options: mergeOptionsSchema.prefault({}),
+  facts: mergeFactsSchema.nullable().default(null),
+  /** A panorama's cameras, so that it can be merged in another way without being aligned again. */
+  cameras: camerasSchema.nullable().default(null),
+  /** Reference asked for when the frames were aligned. */
+  wantedReference: z.string().default('auto'),
   /** Tile file of the merge: its own id, or the imported picture's. */
   tilesId: z.string(),
 });

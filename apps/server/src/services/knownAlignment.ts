@@ -1,0 +1,65 @@
+// An alignment that a job's last merge holds, used again when only the way of merging changed.
+import { IDENTITY_TONE, type Matrix3 } from '@blendrak/core/image';
+import type { MergeBody } from '../storage';
+import type { AlignedBracket, AlignedPanorama, AlignedSet, SetPicture } from './pipeline';
+
+/** A picture with its row's id. */
+export interface JobPicture extends SetPicture {
+  readonly id: string;
+}
+
+/** Whether a merge was made of these frames, aligned as is asked now. */
+export function isSameAlignment(body: MergeBody, pictures: readonly JobPicture[], reference: string): boolean {
+  if (body.wantedReference !== reference) return false;
+  // Frames that could not be placed are not in the merge; they are named in its facts.
+  const failed = new Set(body.facts?.failed.map((f) => f.fileName));
+  const used = body.cameras ? pictures.filter((p) => !failed.has(p.name)) : pictures;
+  return used.length === body.frames.length && used.every((p, k) => p.id === body.frames[k]!.pictureId);
+}
+
+export function knownStack(body: MergeBody, pictures: readonly JobPicture[]): AlignedSet {
+  return {
+    reference: body.reference,
+    frames: body.frames.map((f, k) => ({ ...pictures[k]!, ...placeOf(f), tone: f.tone })),
+  };
+}
+
+export function knownBracket(body: MergeBody, pictures: readonly JobPicture[]): AlignedBracket {
+  return {
+    reference: body.reference,
+    frames: body.frames.map((f, k) => ({
+      ...pictures[k]!,
+      ...placeOf(f),
+      tone: IDENTITY_TONE,
+      ev: f.ev ?? 0,
+      blocks: f.residuals.map(([x, y, off]) => ({ x, y, shiftX: off, shiftY: 0, weight: 1 })),
+    })),
+    ...saidOf(body),
+  };
+}
+
+export function knownPanorama(body: MergeBody, pictures: readonly JobPicture[]): AlignedPanorama {
+  const { rotations, focalPx, distortion, down, uprightSupport, pairs } = body.cameras!;
+  const byId = new Map(pictures.map((p) => [p.id, p]));
+  return {
+    pictures: body.frames.map((f) => byId.get(f.pictureId)!),
+    rig: { rotations: rotations as unknown as Matrix3[], focalPx, distortion },
+    down,
+    uprightSupport,
+    pairs,
+    residualPx: body.frames.map((f) => f.residualPx),
+    residuals: body.frames.map((f) => f.residuals.map(([x, y, offPx]) => ({ x, y, offPx }))),
+    ...saidOf(body),
+  };
+}
+
+function placeOf(f: MergeBody['frames'][number]) {
+  const { toMerge, view, residualPx, correlation } = f;
+  return { toMerge, residualPx, correlation, ...(view && { view }) };
+}
+
+function saidOf({ facts }: MergeBody): Pick<AlignedPanorama, 'failed' | 'remarks'> {
+  const list = (remarks: readonly { fileName: string; why: string }[] = []) =>
+    remarks.map(({ fileName, why }) => ({ name: fileName, why }));
+  return { failed: list(facts?.failed), remarks: list(facts?.remarks) };
+}

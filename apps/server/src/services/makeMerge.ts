@@ -1,0 +1,188 @@
+// Panoramas and brackets merged for a job, and what is kept of them.
+import type { MergeFrame, MergeSettings } from '@blendrak/contract';
+import { centreShift, rotationDegOf, scaleOf } from '@blendrak/core/image';
+import { CELL_PX } from '@blendrak/core/kernels';
+import { measureBorders, type LabelGrid } from '@blendrak/core/merge';
+import type { MergeBody } from '../storage';
+import type { Services } from './context';
+import { knownBracket, knownPanorama, type JobPicture } from './knownAlignment';
+import {
+  alignBracket,
+  alignPanorama,
+  coverageOf,
+  mergeBracket,
+  mergePanorama,
+  type FailedFrame,
+  type InspectedFinding,
+  type PlacedFrame,
+  type StepContext,
+} from './pipeline';
+
+/** What is to be merged, and how. */
+export interface MergeRequest {
+  readonly id: string;
+  readonly pictures: readonly JobPicture[];
+  readonly reference: number | 'auto';
+  readonly wantedReference: string;
+  readonly options: MergeSettings;
+  /** The last merge of the same frames, aligned in the same way; null when they are to be aligned. */
+  readonly last: MergeBody | null;
+  readonly context: (from: number, to: number) => StepContext;
+}
+
+export interface MadeBody {
+  readonly body: MergeBody;
+  /** Label maps: closest frame per cell, then frame shown per cell. */
+  readonly labels: Buffer | null;
+  readonly findings: readonly InspectedFinding[];
+}
+
+/** Residual places kept per frame: enough for a map. */
+const MOST_RESIDUALS = 240;
+
+/** A placed frame as a merge keeps it. */
+export function mergeFrame(
+  frame: PlacedFrame,
+  pictureId: string,
+  share: number,
+  width: number,
+  height: number,
+): Omit<MergeFrame, 'focusPosition'> {
+  const { toMerge, tone, view } = frame;
+  return {
+    pictureId,
+    fileName: frame.name,
+    toMerge,
+    view: view ? (JSON.parse(JSON.stringify(view)) as MergeFrame['view']) : null,
+    tone: [[...tone[0]], [...tone[1]], [...tone[2]]],
+    ev: null,
+    residuals: [],
+    scale: scaleOf(toMerge),
+    shiftPx: centreShift(toMerge, frame.width, frame.height),
+    rotationDeg: rotationDegOf(toMerge),
+    residualPx: Number.isFinite(frame.residualPx) ? frame.residualPx : 0,
+    correlation: frame.correlation,
+    coverage: coverageOf(frame, width, height),
+    share,
+  };
+}
+
+export async function makePanorama({ storage, pool }: Services, request: MergeRequest): Promise<MadeBody> {
+  const { id, pictures, last, options, context, wantedReference } = request;
+  const set = last ? knownPanorama(last, pictures) : await alignPanorama(pictures, context(0, 0.5));
+  const tiles = storage.folder.tiles(id);
+  const merged = await mergePanorama(set, options, tiles, context(last ? 0 : 0.5, 0.97));
+  const noise = await pool.run('noise', { tiles });
+  const { width, height, light, layout } = merged;
+  const borders = measureBorders(merged.grid);
+  const idOf = new Map<string, string>(pictures.map((p) => [p.tiles, p.id]));
+  const { rotations, focalPx, distortion } = set.rig;
+  return {
+    findings: [],
+    labels: labelFile(merged.grid, width, height),
+    body: {
+      ...common(width, height, noise, id),
+      options,
+      wantedReference,
+      reference: 0,
+      cameras: {
+        rotations: rotations.map((r) => [...r]),
+        focalPx: [...focalPx],
+        distortion: [...distortion],
+        down: [...set.down],
+        uprightSupport: set.uprightSupport,
+        pairs: set.pairs.map(([i, j]) => [i, j]),
+      },
+      facts: {
+        parts: borders.parts,
+        bordersPx: borders.lengthPx,
+        ...saidOf(set.failed, set.remarks),
+        panorama: {
+          projection: merged.projection,
+          projections: [...merged.projections],
+          focalPx: merged.frames[0]!.view.canvas.focalPx,
+          distortion: [...distortion],
+          vignetting: [...light.vignetting],
+          lightResidual: light.residual,
+          disagreement: merged.disagreement,
+          uprightSupport: set.uprightSupport,
+          cropLoss: layout.cropLoss,
+        },
+        moving: null,
+      },
+      frames: merged.frames.map((f, k): MergeFrame => ({
+        ...mergeFrame(f, idOf.get(f.tiles)!, merged.shares[k]!, width, height),
+        residuals: thinned(set.residuals[k]!.map(({ x, y, offPx }) => [x, y, offPx])),
+        focusPosition: k,
+      })),
+    },
+  };
+}
+
+export async function makeBracket({ storage, pool }: Services, request: MergeRequest): Promise<MadeBody> {
+  const { id, pictures, last, options, context, reference, wantedReference } = request;
+  const set = last
+    ? knownBracket(last, pictures)
+    : await alignBracket(pictures, reference, 'homography', context(0, 0.4));
+  const tiles = storage.folder.tiles(id);
+  const merged = await mergeBracket(set, options, tiles, context(last ? 0 : 0.4, 0.97));
+  const noise = await pool.run('noise', { tiles });
+  const { width, height } = merged;
+  return {
+    findings: [],
+    labels: null,
+    body: {
+      ...common(width, height, noise, id),
+      options,
+      wantedReference,
+      reference: set.reference,
+      cameras: null,
+      facts: {
+        parts: null,
+        bordersPx: null,
+        ...saidOf(set.failed, set.remarks),
+        panorama: null,
+        moving: merged.moving,
+      },
+      frames: set.frames.map((f, k): MergeFrame => ({
+        ...mergeFrame(f, pictures[k]!.id, merged.shares[k]!, width, height),
+        ev: f.ev,
+        residuals: thinned(f.blocks.map((b) => [b.x, b.y, Math.hypot(b.shiftX, b.shiftY)])),
+        focusPosition: k,
+      })),
+    },
+  };
+}
+
+function common(width: number, height: number, noise: readonly number[], id: string) {
+  return {
+    fileName: 'merge.tif',
+    width,
+    height,
+    bits: 16 as const,
+    noise: [...noise],
+    axis: null,
+    calibration: null,
+    tilesId: id,
+  };
+}
+
+function saidOf(failed: readonly FailedFrame[], remarks: readonly FailedFrame[]) {
+  const list = (frames: readonly FailedFrame[]) => frames.map(({ name, why }) => ({ fileName: name, why }));
+  return { failed: list(failed), remarks: list(remarks) };
+}
+
+function thinned(places: readonly (readonly [number, number, number])[]): [number, number, number][] {
+  const every = Math.max(1, Math.ceil(places.length / MOST_RESIDUALS));
+  return places
+    .filter((_, i) => i % every === 0)
+    .map(([x, y, off]) => [Number(x.toFixed(1)), Number(y.toFixed(1)), Number(off.toFixed(3))]);
+}
+
+/** A grid of labels as the label maps of whole cells: what is shown is what is closest. */
+function labelFile(grid: LabelGrid, width: number, height: number): Buffer {
+  const [w, h] = [Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)];
+  const map = Buffer.alloc(w * h);
+  for (let y = 0; y < h; y++) map.set(grid.labels.subarray(y * grid.width, y * grid.width + w), y * w);
+  return Buffer.concat([map, map]);
+}
