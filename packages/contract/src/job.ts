@@ -83,6 +83,8 @@ export const processSchema = z.strictObject({
 });
 
 export type ProcessRequest = z.infer<typeof processSchema>;
+/** The same as a client sends it: what is left out is as usual. */
+export type ProcessInput = z.input<typeof processSchema>;
 export type Exif = z.infer<typeof exifSchema>;
 export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;

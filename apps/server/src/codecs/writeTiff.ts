@@ -15,6 +15,8 @@ export interface TiffSettings {
   readonly exposureS: number;
   readonly fNumber: number;
   readonly focalLengthMm: number;
+  /** Focal length that would see the same on 36 × 24 mm, whole mm as Exif has it. */
+  readonly focalLength35Mm: number;
   readonly iso: number;
   /** Left out when at infinity. */
   readonly focusDistanceM: number | null;
@@ -156,7 +158,7 @@ function exifDirectory(s: TiffSettings, at: number): { data: Buffer; makeAt: num
     [36867, s.takenAt],
     [42036, s.lens],
   ];
-  const entries = rationals.length + texts.length + 1;
+  const entries = rationals.length + texts.length + 2;
   const valuesAt = 2 + entries * 12 + 4;
   const textBytes = [s.make, s.model, ...texts.map(([, t]) => t)].reduce((n, t) => n + Math.max(5, t.length + 1), 0);
   const data = Buffer.alloc(valuesAt + rationals.length * 8 + textBytes);
@@ -177,7 +179,7 @@ function exifDirectory(s: TiffSettings, at: number): { data: Buffer; makeAt: num
       return [tag, TYPE.rational, 1, at + from];
     },
   );
-  rows.push([34855, TYPE.short, 1, s.iso]);
+  rows.push([34855, TYPE.short, 1, s.iso], [41989, TYPE.short, 1, s.focalLength35Mm]);
   for (const [tag, text] of texts) rows.push([tag, TYPE.ascii, text.length + 1, putText(text)]);
   rows.sort((a, b) => a[0] - b[0]);
   data.writeUInt16LE(rows.length, 0);

@@ -32,7 +32,6 @@ export function knownBracket(body: MergeBody, pictures: readonly JobPicture[]): 
       ...placeOf(f),
       tone: IDENTITY_TONE,
       ev: f.ev ?? 0,
-      blocks: f.residuals.map(([x, y, off]) => ({ x, y, shiftX: off, shiftY: 0, weight: 1 })),
     })),
     ...saidOf(body),
   };
@@ -55,7 +54,8 @@ export function knownPanorama(body: MergeBody, pictures: readonly JobPicture[]):
 
 function placeOf(f: MergeBody['frames'][number]) {
   const { toMerge, view, residualPx, correlation } = f;
-  return { toMerge, residualPx, correlation, ...(view && { view }) };
+  const blocks = f.residuals.map(([x, y, off]) => ({ x, y, shiftX: off, shiftY: 0, weight: 1 }));
+  return { toMerge, residualPx, correlation, blocks, ...(view && { view }) };
 }
 
 function saidOf({ facts }: MergeBody): Pick<AlignedPanorama, 'failed' | 'remarks'> {

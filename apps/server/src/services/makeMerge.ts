@@ -56,7 +56,7 @@ export function mergeFrame(
     view: view ? (JSON.parse(JSON.stringify(view)) as MergeFrame['view']) : null,
     tone: [[...tone[0]], [...tone[1]], [...tone[2]]],
     ev: null,
-    residuals: [],
+    residuals: thinned((frame.blocks ?? []).map((b) => [b.x, b.y, Math.hypot(b.shiftX, b.shiftY)])),
     scale: scaleOf(toMerge),
     shiftPx: centreShift(toMerge, frame.width, frame.height),
     rotationDeg: rotationDegOf(toMerge),
@@ -147,7 +147,6 @@ export async function makeBracket({ storage, pool }: Services, request: MergeReq
       frames: set.frames.map((f, k): MergeFrame => ({
         ...mergeFrame(f, pictures[k]!.id, merged.shares[k]!, width, height),
         ev: f.ev,
-        residuals: thinned(f.blocks.map((b) => [b.x, b.y, Math.hypot(b.shiftX, b.shiftY)])),
         focusPosition: k,
       })),
     },

@@ -1,6 +1,6 @@
 // Work `process`: align, merge (or register the merge made elsewhere), inspect.
 import { writeFileSync } from 'node:fs';
-import { processSchema, type Finding, type ProcessRequest } from '@blendrak/contract';
+import { processSchema, type Finding, type ProcessInput, type ProcessRequest } from '@blendrak/contract';
 import { measureBorders, type Borders } from '@blendrak/core/merge';
 import { mergeBody, pictureInfo, type MergeBody } from '../storage';
 import { InputError } from '../codecs';
@@ -25,11 +25,7 @@ import {
 } from './pipeline';
 
 /** Queues the processing of a job. */
-export function startProcess(
-  { storage, events }: Services,
-  jobId: string,
-  request: Partial<ProcessRequest> = {},
-): void {
+export function startProcess({ storage, events }: Services, jobId: string, request: ProcessInput = {}): void {
   const { kind } = requireJob(storage, jobId);
   if (storage.work.countActive(jobId, 'process') > 0)
     throw new RequestError(409, 'This job is being processed already.');

@@ -6,6 +6,7 @@ import { SnackbarProvider } from 'notistack';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { BenchScreen } from '../features/bench/BenchScreen';
 import { CameraScreen } from '../features/camera/CameraScreen';
+import { MergeScreen } from '../features/merge/MergeScreen';
 import { JobsScreen } from '../features/jobs/JobsScreen';
 import { CardScreen } from '../features/plan/card/CardScreen';
 import { KitScreen } from '../features/plan/KitScreen';
@@ -48,6 +49,7 @@ export function App() {
                 <Route path="camera" element={<CameraScreen />} />
                 <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />
+                <Route path="jobs/:jobId/merge" element={<MergeScreen />} />
                 <Route path="jobs/:jobId/bench" element={<BenchScreen />} />
                 <Route path="*" element={<Navigate to="/jobs" replace />} />
               </Route>

@@ -2,12 +2,14 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { Link, NavLink, Outlet, useParams } from 'react-router';
+import { canInspect } from '../shared/kinds';
 import { useJob } from '../shared/queries';
 import { GREY } from './theme';
 
 const STAGES = [
   { path: 'frames', name: 'Frames' },
   { path: 'alignment', name: 'Alignment' },
+  { path: 'merge', name: 'Merge' },
   { path: 'bench', name: 'Bench' },
 ] as const;
 
@@ -84,7 +86,8 @@ function JobRail() {
   const state: Record<(typeof STAGES)[number]['path'], string> = {
     frames: `${summary.frames}`,
     alignment: summary.mergeId ? 'done' : '–',
-    bench: summary.mergeId ? `${summary.openFindings} open` : '–',
+    merge: summary.mergeId ? 'done' : '–',
+    bench: !summary.mergeId ? '–' : canInspect(summary.kind) ? `${summary.openFindings} open` : 'to look at',
   };
   return (
     <>

@@ -18,6 +18,7 @@ import {
   type Merge,
   type Plan,
   type Probe,
+  type ProcessInput,
   type ShootMenu,
   type ShootOrder,
   type StrokeRecord,

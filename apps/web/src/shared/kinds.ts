@@ -7,7 +7,7 @@ export const KIND_WORDS: Readonly<Record<MergeKind, string>> = {
   bracket: 'Bracket',
 };
 
-/** Whether Blendrak can align and inspect sets of this kind yet. */
+/** Whether Blendrak can inspect merges of this kind yet. */
 export function canInspect(kind: MergeKind): boolean {
   return kind === 'focus-stack';
 }

@@ -2,6 +2,8 @@
 import type { PlannedShot } from '@blendrak/scene';
 import type { TiffSettings } from '../../codecs';
 
+/** Diagonal of 36 × 24 mm. */
+const FULL_DIAGONAL_MM = 43.267;
 /** The day in the sample world on which everything is photographed. */
 const FIRST_SHOT = Date.UTC(2026, 4, 12, 10, 21, 7);
 
@@ -10,7 +12,7 @@ const FIRST_SHOT = Date.UTC(2026, 4, 12, 10, 21, 7);
  * @param startS when its set began, seconds after the first of the day
  */
 export function settingsOf(shot: PlannedShot, startS: number): TiffSettings {
-  const { lens } = shot;
+  const { lens, view } = shot;
   const time = new Date(FIRST_SHOT + 1000 * Math.round(startS + shot.startS)).toISOString();
   return {
     make: 'Simulated',
@@ -20,6 +22,9 @@ export function settingsOf(shot: PlannedShot, startS: number): TiffSettings {
     exposureS: shot.exposureS,
     fNumber: lens.fNumber,
     focalLengthMm: lens.focalLengthMm,
+    focalLength35Mm: Math.round(
+      (lens.focalLengthMm * FULL_DIAGONAL_MM) / (2 * view.halfDiagonalPx * lens.pixelPitchMm),
+    ),
     iso: Math.round(shot.amplification * 100),
     focusDistanceM: shot.focusMm !== null && Number.isFinite(shot.focusMm) ? shot.focusMm / 1000 : null,
   };
@@ -37,6 +42,7 @@ export function exifOf(s: TiffSettings): Record<string, Record<string, string>> 
       ExposureTime: exposure,
       FNumber: `${Math.round(s.fNumber * 10)}/10`,
       FocalLength: `${Math.round(s.focalLengthMm * 10)}/10`,
+      FocalLengthIn35mmFilm: String(s.focalLength35Mm),
       ISOSpeedRatings: String(s.iso),
       LensModel: s.lens,
       ...distance,

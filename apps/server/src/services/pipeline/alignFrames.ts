@@ -78,6 +78,7 @@ export async function alignFrames(
         tone: tones[k]!,
         residualPx: median(near.map((m) => m.residualPx)),
         correlation: median(near.map((m) => m.correlation)),
+        blocks: near[0]?.blocks ?? [],
       };
     }),
   };

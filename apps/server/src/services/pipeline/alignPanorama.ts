@@ -51,7 +51,7 @@ const FOCAL_GUESSES = [0.55, 0.75, 1, 1.4, 2, 3, 4.5, 7];
  * Lenses differ from their names by a per cent or two, and ties that agree among each other tell so by hundreds. Doubt is set far
  * smaller, because the ties' errors hang together (clouds, parallax): a pair of frames would rather stretch the lens.
  */
-const NAMED_FOCAL_DOUBT = 0.002;
+const NAMED_FOCAL_DOUBT = 0.006;
 const PAIRS_PER_TASK = 12;
 const MANY_FRAMES = 24;
 const ZOOM_REMARK = 0.015;
@@ -105,7 +105,8 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     { sizes, start, ties: cornerTies(edges, work), options: { ...doubt, distortionDoubt: 0, leastCutPx: 3 * work } },
     signal,
   );
-  const usual = named ? null : sensorFocal(used, quantile(rig.focalPx, 0.5));
+  // Two frames tell too little of the focal length to tell sensors apart by it.
+  const usual = named || used.length < 3 ? null : sensorFocal(used, quantile(rig.focalPx, 0.5));
   if (usual !== null) {
     doubt = { ...doubt, focalDoubt: NAMED_FOCAL_DOUBT };
     rig = { ...rig, focalPx: used.map(() => usual) };

@@ -1,5 +1,6 @@
 // What the steps of the pipeline hand to each other.
 import type { Exif } from '@blendrak/contract';
+import type { BlockShift } from '@blendrak/core/align';
 import type { FrameView, Similarity, ToneCurve } from '@blendrak/core/image';
 import type { RunTask, StoredInfo, StoredPicture } from '../../jobs';
 
@@ -20,6 +21,8 @@ export interface PlacedFrame extends SetPicture {
   readonly view?: FrameView;
   readonly residualPx: number;
   readonly correlation: number;
+  /** Local shifts against a neighbour that the alignment leaves, px of the frame. */
+  readonly blocks?: readonly BlockShift[];
 }
 
 export interface StepContext {

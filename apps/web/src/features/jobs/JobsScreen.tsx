@@ -120,9 +120,9 @@ function Thumbnail({ job }: { job: JobSummary }) {
 }
 
 function Verdict({ job }: { job: JobSummary }) {
-  if (!canInspect(job.kind)) return <Typography color="text.secondary">To look at; not inspected yet</Typography>;
   if (!job.mergeId)
     return <Typography color="text.secondary">{job.frames ? 'Frames in, not merged yet' : 'Empty'}</Typography>;
+  if (!canInspect(job.kind)) return <Typography color="text.secondary">Merged; to be looked at by eye</Typography>;
   if (job.allFindings === 0) return <Typography color="success.main">Nothing to report</Typography>;
   if (job.openFindings === 0)
     return <Typography color="success.main">All {job.allFindings} findings settled</Typography>;

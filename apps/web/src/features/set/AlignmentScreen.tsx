@@ -12,6 +12,7 @@ import type { Merge, MergeFrame } from '@blendrak/contract';
 import { GREY, MONO } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
 import { useJob, useMerge } from '../../shared/queries';
+import { ResidualMap } from './ResidualMap';
 
 export function AlignmentScreen() {
   const { jobId } = useParams();
@@ -31,45 +32,103 @@ export function AlignmentScreen() {
       </Typography>
     );
   if (!merge.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
-  const { frames } = merge.data;
-  const rows = frames.map((f, k) => ({
-    frame: k + 1,
-    breathing: (f.scale / frames[merge.data.reference]!.scale - 1) * 100,
-    x: f.shiftPx[0] - frames[merge.data.reference]!.shiftPx[0],
-    y: f.shiftPx[1] - frames[merge.data.reference]!.shiftPx[1],
-    residual: f.residualPx,
-    share: f.share * 100,
-  }));
+  const rows = rowsOf(merge.data);
   return (
     <Box sx={{ height: '100%', overflow: 'auto', p: 3 }}>
       <Summary merge={merge.data} />
+      <Failures merge={merge.data} />
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 2, mb: 3 }}>
-        <Chart title="Breathing, % of the reference" rows={rows} keys={['breathing']} digits={2} />
-        <Chart title="Shift against the reference, px" rows={rows} keys={['x', 'y']} digits={1} />
-        <Chart title="Residual, px" rows={rows} keys={['residual']} digits={2} />
-        <Chart title="Share of the merge, %" rows={rows} keys={['share']} digits={0} />
+        {CHARTS[merge.data.kind].map((chart) => (
+          <Chart key={chart.title} {...chart} rows={rows} />
+        ))}
       </Box>
+      <ResidualMap merge={merge.data} />
       <FrameTable merge={merge.data} />
     </Box>
   );
 }
 
+interface ChartSpec {
+  readonly title: string;
+  readonly keys: readonly (keyof Row)[];
+  readonly legend?: string;
+  readonly digits: number;
+}
+
+const RESIDUAL: ChartSpec = { title: 'Residual, px', keys: ['residual'], digits: 2 };
+const SHARE: ChartSpec = { title: 'Share of the merge, %', keys: ['share'], digits: 0 };
+const SHIFT: ChartSpec = { title: 'Shift, px', legend: 'x solid, y dashed', keys: ['x', 'y'], digits: 1 };
+
+const CHARTS: Readonly<Record<Merge['kind'], readonly ChartSpec[]>> = {
+  'focus-stack': [{ title: 'Breathing, %', keys: ['breathing'], digits: 2 }, SHIFT, RESIDUAL, SHARE],
+  panorama: [
+    { title: 'Turned to the right, °', keys: ['yaw'], digits: 0 },
+    { title: 'Up and roll, °', legend: 'up solid, roll dashed', keys: ['pitch', 'roll'], digits: 1 },
+    RESIDUAL,
+    SHARE,
+  ],
+  bracket: [{ title: 'Exposure, EV', keys: ['ev'], digits: 1 }, SHIFT, RESIDUAL, SHARE],
+};
+
+const FOCUS_WORDS = {
+  breathing: 'Focus positions are measured from breathing.',
+  'equal-steps': 'This lens shows no breathing: equal focus steps are assumed.',
+} as const;
+
+/** What a crop to the part that all frames cover would cost at most. */
+function lossWords({ frames }: Merge): string {
+  const least = Math.min(...frames.map((f) => f.coverage));
+  return least > 0.9995
+    ? 'All frames cover the whole merge.'
+    : `A crop to what all frames cover loses at least ${(100 * (1 - least)).toFixed(1)} %.`;
+}
+
 function Summary({ merge }: { merge: Merge }) {
   const worst = merge.frames.reduce((w, f) => (f.residualPx > w.residualPx ? f : w));
+  const left = (
+    <>
+      Largest residual <Mono>{worst.residualPx.toFixed(2)} px</Mono> in {worst.fileName}.
+    </>
+  );
+  const panorama = merge.facts?.panorama;
+  if (panorama)
+    return (
+      <Typography sx={{ mb: 2 }}>
+        {merge.frames.length} frames as one camera that turned on the spot, focal length{' '}
+        <Mono>{panorama.focalPx.toFixed(0)} px</Mono>, distortion{' '}
+        <Mono>{(100 * panorama.distortion[0]).toFixed(2)} %</Mono>. {left} The largest clean rectangle loses{' '}
+        <Mono>{(100 * panorama.cropLoss).toFixed(0)} %</Mono> of what the frames cover.
+      </Typography>
+    );
   return (
     <Typography sx={{ mb: 2 }}>
       {merge.frames.length} frames in the geometry of{' '}
-      <b>{merge.origin === 'own' ? merge.frames[merge.reference]!.fileName : merge.fileName}</b>. Largest residual{' '}
-      <Mono>{worst.residualPx.toFixed(2)} px</Mono> in {worst.fileName}.{' '}
-      {merge.focusAxis === 'breathing'
-        ? 'Focus positions are measured from breathing.'
-        : 'This lens shows no breathing: equal focus steps are assumed.'}
+      <b>{merge.origin === 'own' ? merge.frames[merge.reference]!.fileName : merge.fileName}</b>. {left}{' '}
+      {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]} {lossWords(merge)}
     </Typography>
+  );
+}
+
+/** Frames that are not in their place, and what else is to be said of some. */
+function Failures({ merge: { facts } }: { merge: Merge }) {
+  if (!facts || facts.failed.length + facts.remarks.length === 0) return null;
+  return (
+    <Box component="ul" aria-label="Frames that need a look" sx={{ mt: 0, mb: 2, pl: 2.5 }}>
+      {[...facts.failed, ...facts.remarks].map((f, n) => (
+        <Typography component="li" key={n} color={n < facts.failed.length ? 'warning.main' : 'text.primary'}>
+          <b>{f.fileName}</b>: {f.why}
+        </Typography>
+      ))}
+    </Box>
   );
 }
 
 interface Row {
   readonly frame: number;
+  readonly yaw: number;
+  readonly pitch: number;
+  readonly roll: number;
+  readonly ev: number;
   readonly breathing: number;
   readonly x: number;
   readonly y: number;
@@ -77,25 +136,41 @@ interface Row {
   readonly share: number;
 }
 
-function Chart({
-  title,
-  rows,
-  keys,
-  digits,
-}: {
-  title: string;
-  rows: readonly Row[];
-  keys: readonly (keyof Row)[];
-  digits: number;
-}) {
+function rowsOf({ frames, reference }: Merge): Row[] {
+  const base = frames[reference]!;
+  return frames.map((f, k) => ({
+    frame: k + 1,
+    ...attitudeOf(f),
+    ev: f.ev ?? 0,
+    breathing: (f.scale / base.scale - 1) * 100,
+    x: f.shiftPx[0] - base.shiftPx[0],
+    y: f.shiftPx[1] - base.shiftPx[1],
+    residual: f.residualPx,
+    share: f.share * 100,
+  }));
+}
+
+/** Where a turned camera looks on its canvas: right, up, and how it is rolled, degrees. */
+function attitudeOf({ view }: MergeFrame): Pick<Row, 'yaw' | 'pitch' | 'roll'> {
+  if (view?.model !== 'rotating-camera') return { yaw: 0, pitch: 0, roll: 0 };
+  const r = view.rotation;
+  const degrees = 180 / Math.PI;
+  return {
+    yaw: Math.atan2(r[6], r[8]) * degrees,
+    pitch: -Math.asin(Math.max(-1, Math.min(1, r[7]))) * degrees,
+    roll: Math.atan2(r[1], r[4]) * degrees,
+  };
+}
+
+function Chart({ title, legend, rows, keys, digits }: ChartSpec & { rows: readonly Row[] }) {
   return (
     <Box>
       <Typography variant="h3" sx={{ mb: 0.5 }}>
         {title}
-        {keys.length > 1 && (
+        {legend && (
           <Box component="span" sx={{ fontWeight: 400, color: 'text.secondary' }}>
             {' '}
-            (x solid, y dashed)
+            ({legend})
           </Box>
         )}
       </Typography>
@@ -141,7 +216,7 @@ function FrameTable({ merge }: { merge: Merge }) {
     'Agreement',
     'Coverage',
     'Share',
-    'Focus position',
+    ...(merge.kind === 'focus-stack' ? ['Focus position'] : []),
   ];
   return (
     <Table
@@ -162,9 +237,9 @@ function FrameTable({ merge }: { merge: Merge }) {
           <TableRow key={f.pictureId}>
             <TableCell>
               {f.fileName}
-              {k === merge.reference ? ' (reference)' : ''}
+              {k === merge.reference && merge.kind !== 'panorama' ? ' (reference)' : ''}
             </TableCell>
-            {cellsOf(f).map((text, i) => (
+            {cellsOf(f, merge.kind).map((text, i) => (
               <TableCell key={i} align="right">
                 {text}
               </TableCell>
@@ -176,7 +251,7 @@ function FrameTable({ merge }: { merge: Merge }) {
   );
 }
 
-function cellsOf(f: MergeFrame): string[] {
+function cellsOf(f: MergeFrame, kind: Merge['kind']): string[] {
   return [
     `${f.shiftPx[0].toFixed(1)}, ${f.shiftPx[1].toFixed(1)}`,
     f.scale.toFixed(4),
@@ -185,7 +260,7 @@ function cellsOf(f: MergeFrame): string[] {
     `${(100 * f.correlation).toFixed(0)} %`,
     `${(100 * f.coverage).toFixed(1)} %`,
     `${(100 * f.share).toFixed(1)} %`,
-    f.focusPosition.toFixed(2),
+    ...(kind === 'focus-stack' ? [f.focusPosition.toFixed(2)] : []),
   ];
 }
 

@@ -8,7 +8,7 @@ import { useNavigate, useParams } from 'react-router';
 import type { Job } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
-import { canInspect, KIND_WORDS } from '../../shared/kinds';
+import { canInspect } from '../../shared/kinds';
 import { useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { DropBox } from './DropBox';
@@ -88,23 +88,13 @@ function StartPanel({ job }: { job: Job }) {
   const navigate = useNavigate();
   const jobId = job.summary.id;
   const start = useMutation({
-    mutationFn: () => api.process(jobId, 'auto'),
+    mutationFn: () => api.process(jobId),
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
   const ready = job.pictures.filter((p) => p.role === 'frame' && p.status === 'ready').length;
   const main = job.work.filter((w) => w.kind !== 'intake').at(-1);
   const active = main && (main.status === 'running' || main.status === 'queued');
-  if (!canInspect(job.summary.kind)) {
-    return (
-      <Box sx={{ mt: 'auto', pt: 2, borderTop: `1px solid ${GREY.rule}` }}>
-        {main && main.status !== 'done' && <WorkProgress work={main} />}
-        <Typography variant="body2" color="text.secondary">
-          {KIND_WORDS[job.summary.kind]}s can be kept and looked at here; Blendrak aligns and inspects focus stacks so
-          far.
-        </Typography>
-      </Box>
-    );
-  }
+  const inspects = canInspect(job.summary.kind);
   const imported = job.pictures.some((p) => p.role === 'merge' && p.status === 'ready');
   return (
     <Box
@@ -112,8 +102,8 @@ function StartPanel({ job }: { job: Job }) {
     >
       {main && main.status !== 'done' && <WorkProgress work={main} />}
       {job.summary.mergeId && !active && (
-        <Button variant="contained" onClick={() => void navigate(`/jobs/${jobId}/bench`)}>
-          Open the bench ({job.summary.openFindings} open)
+        <Button variant="contained" onClick={() => void navigate(`/jobs/${jobId}/${inspects ? 'bench' : 'merge'}`)}>
+          {inspects ? `Open the bench (${job.summary.openFindings} open)` : 'See the merge'}
         </Button>
       )}
       {!active && (
@@ -122,7 +112,7 @@ function StartPanel({ job }: { job: Job }) {
           disabled={ready < 2}
           onClick={() => start.mutate()}
         >
-          {imported ? 'Align and inspect the merge' : 'Align, merge and inspect'}
+          {!inspects ? 'Align and merge' : imported ? 'Align and inspect the merge' : 'Align, merge and inspect'}
         </Button>
       )}
       {ready < 2 && (

@@ -5,6 +5,7 @@ import Typography from '@mui/material/Typography';
 import type { Finding, Merge } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
+import { canInspect, KIND_WORDS } from '../../../shared/kinds';
 import { DEFECT_NAMES, DefectSign } from '../../../shared/defects';
 import { useBench } from '../store';
 import { strokeAt } from '../strokeAt';
@@ -27,7 +28,7 @@ export function FindingQueue({ merge, onOpen }: { merge: Merge; onOpen: (id: str
       sx={{ width: 190, borderRight: `1px solid ${GREY.rule}`, display: 'flex', flexDirection: 'column', minHeight: 0 }}
     >
       <Typography variant="h3" sx={{ px: 1.5, py: 1 }}>
-        {open === 0 ? 'Nothing open' : `${open} to settle`}
+        {!canInspect(merge.kind) ? 'Not inspected' : open === 0 ? 'Nothing open' : `${open} to settle`}
       </Typography>
       <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, overflow: 'auto', flex: 1 }}>
         {merge.findings.map((finding) => (
@@ -43,7 +44,9 @@ export function FindingQueue({ merge, onOpen }: { merge: Merge; onOpen: (id: str
       </Box>
       {merge.findings.length === 0 && (
         <Typography sx={{ px: 1.5 }} variant="body2" color="text.secondary">
-          The inspection found nothing to report. Looking yourself is still worth it.
+          {canInspect(merge.kind)
+            ? 'The inspection found nothing to report. Looking yourself is still worth it.'
+            : `A ${KIND_WORDS[merge.kind].toLowerCase()} is not inspected yet: look at it yourself. Painting works.`}
         </Typography>
       )}
     </Box>

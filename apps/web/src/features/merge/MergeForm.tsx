@@ -1,0 +1,176 @@
+// How a set is merged: what there is to choose for its kind, and the button.
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import Typography from '@mui/material/Typography';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { Job, Merge, MergeSettings } from '@blendrak/contract';
+import { api, wordsOf } from '../../shared/api';
+import { KIND_WORDS } from '../../shared/kinds';
+import { KEYS } from '../../shared/queries';
+import { changeGradient, CHOICES, gradientsFor, startSettings } from './mergeSettings';
+
+interface MergeFormProps {
+  readonly job: Job;
+  readonly merge: Merge | null;
+  readonly busy: boolean;
+}
+
+export function MergeForm({ job, merge, busy }: MergeFormProps) {
+  const { kind, id } = job.summary;
+  const frames = job.pictures.filter((p) => p.role === 'frame' && p.status === 'ready');
+  const [settings, setSettings] = useState<MergeSettings>(() => startSettings(merge));
+  const { enqueueSnackbar } = useSnackbar();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const start = useMutation({
+    mutationFn: () => api.process(id, { options: settings }),
+    onSuccess: (next) => queries.setQueryData(KEYS.job(id), next),
+    onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
+  });
+  const set = (change: Partial<MergeSettings>): void => setSettings((s) => ({ ...s, ...change }));
+  return (
+    <Box component="form" sx={{ display: 'grid', gap: 1.5 }} onSubmit={(event) => event.preventDefault()}>
+      <Typography variant="h2">{KIND_WORDS[kind]}</Typography>
+      {kind === 'focus-stack' && (
+        <Typography variant="body2" color="text.secondary">
+          Each place comes from the frame that shows it sharpest; beside near edges, from the one that errs least by
+          spread light. Labels follow their surroundings where nothing is sharp.
+        </Typography>
+      )}
+      {kind === 'panorama' && (
+        <>
+          <Choice
+            label="Projection"
+            value={settings.projection}
+            choices={CHOICES.projection}
+            onChange={(projection) => set({ projection })}
+          />
+          <Tick label="Cut to the largest clean rectangle" checked={settings.crop} onChange={(crop) => set({ crop })} />
+          <Tick
+            label="Even out light, white balance and vignetting"
+            checked={settings.evenLight}
+            onChange={(evenLight) => set({ evenLight })}
+          />
+        </>
+      )}
+      {kind === 'bracket' && (
+        <>
+          <Choice
+            label="Method"
+            value={settings.method}
+            choices={CHOICES.method}
+            onChange={(method) => set({ method, gradients: method === 'gradient' ? gradientsFor(frames.length) : [] })}
+          />
+          {settings.method !== 'gradient' && (
+            <Tick
+              label="Each moving thing from one frame"
+              checked={settings.ghostSafe}
+              onChange={(ghostSafe) => set({ ghostSafe })}
+            />
+          )}
+          {settings.gradients.map((g, n) => (
+            <Box key={n} component="fieldset" sx={{ border: 'none', p: 0, m: 0, display: 'grid', gap: 1 }}>
+              <Typography component="legend" variant="body2">
+                From {frames[n]?.fileName} to {frames[n + 1]?.fileName}
+              </Typography>
+              <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 1 }}>
+                {(
+                  [
+                    ['y', 'Height, %', 100],
+                    ['angleDeg', 'Angle, °', 1],
+                    ['width', 'Width, %', 100],
+                  ] as const
+                ).map(([key, label, unit]) => (
+                  <TextField
+                    key={key}
+                    size="small"
+                    type="number"
+                    label={label}
+                    value={Number((g[key] * unit).toFixed(1))}
+                    onChange={(event) =>
+                      set({ gradients: changeGradient(settings.gradients, n, key, Number(event.target.value) / unit) })
+                    }
+                  />
+                ))}
+              </Box>
+            </Box>
+          ))}
+        </>
+      )}
+      <Button
+        variant="contained"
+        disabled={busy || start.isPending || frames.length < 2}
+        onClick={() => start.mutate()}
+      >
+        {merge ? 'Merge again' : 'Align and merge'}
+      </Button>
+      <Typography variant="body2" color="text.secondary">
+        {frames.length < 2
+          ? 'At least 2 frames are needed.'
+          : merge?.origin === 'own'
+            ? 'The frames stay aligned as they are: only the merge is made anew. Strokes belong to the merge they were painted on.'
+            : `${frames.length} frames will be aligned, then merged.`}
+      </Typography>
+      {merge && (
+        <Button variant="outlined" onClick={() => void navigate(`/jobs/${id}/bench`)}>
+          Look at it on the bench
+        </Button>
+      )}
+    </Box>
+  );
+}
+
+function Choice<T extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  readonly label: string;
+  readonly value: T;
+  readonly choices: readonly (readonly [T, string])[];
+  onChange(value: T): void;
+}) {
+  return (
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={value}
+      onChange={(event) => {
+        const found = choices.find(([v]) => v === event.target.value);
+        if (found) onChange(found[0]);
+      }}
+    >
+      {choices.map(([v, words]) => (
+        <MenuItem key={v} value={v}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function Tick({
+  label,
+  checked,
+  onChange,
+}: {
+  readonly label: string;
+  readonly checked: boolean;
+  onChange(checked: boolean): void;
+}) {
+  return (
+    <FormControlLabel
+      control={<Checkbox size="small" checked={checked} onChange={(event) => onChange(event.target.checked)} />}
+      label={label}
+    />
+  );
+}

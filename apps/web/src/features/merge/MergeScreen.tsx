@@ -1,0 +1,124 @@
+// The merge of a job: the picture, how it was made, what each frame gives it, and how it could be made otherwise.
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { useParams } from 'react-router';
+import type { Merge } from '@blendrak/contract';
+import { GREY } from '../../app/theme';
+import { tileUrl, wordsOf } from '../../shared/api';
+import { useJob, useMerge } from '../../shared/queries';
+import { WorkProgress } from '../../shared/WorkProgress';
+import { FrameShares } from './FrameShares';
+import { MergeForm } from './MergeForm';
+import { Projections } from './Projections';
+
+export function MergeScreen() {
+  const { jobId } = useParams();
+  const job = useJob(jobId);
+  const merge = useMerge(job.data?.summary.mergeId);
+  if (job.isError || merge.isError)
+    return (
+      <Typography sx={{ p: 3 }} color="error">
+        {wordsOf(job.error ?? merge.error)}
+      </Typography>
+    );
+  if (!job.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
+  const main = job.data.work.filter((w) => w.kind !== 'intake').at(-1);
+  const unfinished = main && main.status !== 'done' ? main : null;
+  return (
+    <Box sx={{ height: '100%', display: 'grid', gridTemplateColumns: '1fr 340px' }}>
+      <Box sx={{ overflow: 'auto', p: 2.5, minWidth: 0 }}>
+        {merge.data ? (
+          <Made merge={merge.data} />
+        ) : (
+          <Typography color="text.secondary">
+            {job.data.summary.mergeId
+              ? 'Loading …'
+              : 'Nothing merged yet. Choose how on the right, or start from Frames.'}
+          </Typography>
+        )}
+      </Box>
+      <Box
+        component="aside"
+        aria-label="How it is merged"
+        sx={{
+          borderLeft: `1px solid ${GREY.rule}`,
+          p: 2,
+          overflow: 'auto',
+          display: 'grid',
+          gap: 2,
+          alignContent: 'start',
+        }}
+      >
+        <MergeForm
+          key={merge.data?.id ?? 'none'}
+          job={job.data}
+          merge={merge.data ?? null}
+          busy={isActive(unfinished)}
+        />
+        {unfinished && <WorkProgress work={unfinished} />}
+      </Box>
+    </Box>
+  );
+}
+
+function isActive(work: { readonly status: string } | null): boolean {
+  return work?.status === 'running' || work?.status === 'queued';
+}
+
+function Made({ merge }: { readonly merge: Merge }) {
+  const { facts } = merge;
+  return (
+    <Box sx={{ display: 'grid', gap: 2.5, alignContent: 'start' }}>
+      <Box sx={{ bgcolor: '#777777', display: 'flex', justifyContent: 'center' }}>
+        <img
+          src={tileUrl(`r-${merge.id}`, 'full', '!1400,320', merge.revision)}
+          alt={`The merge, ${merge.width} × ${merge.height} px`}
+          style={{ maxWidth: '100%', maxHeight: 320, objectFit: 'contain' }}
+        />
+      </Box>
+      <Typography>
+        {merge.fileName}: {merge.width} × {merge.height} px, {((merge.width * merge.height) / 1e6).toFixed(1)} MP,{' '}
+        {merge.bits} bit. {wordsOfFacts(merge)}
+      </Typography>
+      {facts && facts.failed.length + facts.remarks.length > 0 && (
+        <Box component="ul" aria-label="Frames that need a look" sx={{ m: 0, pl: 2.5 }}>
+          {facts.failed.map((f) => (
+            <Typography component="li" key={`failed ${f.fileName}`} color="warning.main">
+              <b>{f.fileName}</b> is not in the merge or not in its place: {f.why}
+            </Typography>
+          ))}
+          {facts.remarks.map((f) => (
+            <Typography component="li" key={`remark ${f.fileName}`}>
+              <b>{f.fileName}</b>: {f.why}
+            </Typography>
+          ))}
+        </Box>
+      )}
+      {facts?.panorama && <Projections merge={merge} panorama={facts.panorama} />}
+      <FrameShares merge={merge} />
+    </Box>
+  );
+}
+
+/** What was measured, in a sentence or two. */
+function wordsOfFacts({ facts }: Merge): string {
+  if (!facts) return '';
+  const parts: string[] = [];
+  if (facts.parts !== null && facts.bordersPx !== null)
+    parts.push(
+      `${facts.parts} parts, each from one frame, with ${facts.bordersPx.toLocaleString('en-GB')} px of borders between them.`,
+    );
+  if (facts.panorama) {
+    const { disagreement, lightResidual, cropLoss } = facts.panorama;
+    parts.push(
+      `Under the seams frames differ by ${(100 * disagreement).toFixed(1)} % of the tone scale; light was evened to within ${(100 * lightResidual).toFixed(1)} %; the crop costs ${(100 * cropLoss).toFixed(0)} % of what the frames cover.`,
+    );
+  }
+  if (facts.moving !== null)
+    parts.push(
+      facts.moving === 0
+        ? 'Nothing moved between the frames.'
+        : `Something moved in ${(100 * facts.moving).toFixed(1)} % of the picture: there it comes from the frames that agree with the reference.`,
+    );
+  return parts.join(' ');
+}

@@ -1,0 +1,47 @@
+// What can be chosen for a merge, in words, and how the choices begin.
+import { mergeOptionsSchema, type Merge, type MergeSettings } from '@blendrak/contract';
+
+export const CHOICES = {
+  projection: [
+    ['auto', 'The one that bends least'],
+    ['flat', 'Flat: lines stay straight'],
+    ['cylindrical', 'Cylinder: uprights stay upright'],
+    ['spherical', 'Sphere: for tall, wide sets'],
+  ],
+  method: [
+    ['fusion', 'Fusion by exposure'],
+    ['light', 'As light, then one tone curve'],
+    ['gradient', 'Straight gradients'],
+  ],
+} as const;
+
+type Gradient = MergeSettings['gradients'][number];
+
+/** As the last merge was made, or as usual. */
+export function startSettings(merge: Merge | null): MergeSettings {
+  return merge?.options ?? mergeOptionsSchema.parse({});
+}
+
+/** Level lines that share the height evenly: the first frame on top. */
+export function gradientsFor(frames: number): Gradient[] {
+  return Array.from({ length: Math.max(0, frames - 1) }, (_, n) => ({
+    x: 0.5,
+    y: (n + 1) / frames,
+    angleDeg: 90,
+    width: 0.2,
+  }));
+}
+
+const LIMITS = { y: [0, 1], angleDeg: [-360, 360], width: [0.005, 2] } as const;
+
+/** One number of one line changed, kept within what is accepted. */
+export function changeGradient(
+  gradients: readonly Gradient[],
+  index: number,
+  key: keyof typeof LIMITS,
+  value: number,
+): Gradient[] {
+  const [low, high] = LIMITS[key];
+  const kept = Number.isFinite(value) ? Math.min(high, Math.max(low, value)) : low;
+  return gradients.map((g, n) => (n === index ? { ...g, [key]: kept } : g));
+}
