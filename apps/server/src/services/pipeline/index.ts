@@ -7,6 +7,7 @@ export { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPa
 export { findKind } from './findKind';
 export { BRACKET_DEFAULTS, mergeBracket, type BracketMethod, type BracketOptions } from './mergeBracket';
 export {
+  compareProjections,
   cropLayout,
   mergePanorama,
   PANORAMA_DEFAULTS,

@@ -8,7 +8,7 @@ import type { Merge } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { tileUrl } from '../../shared/api';
 
-const WIDTH = 420;
+const [MOST_WIDTH, MOST_HEIGHT] = [460, 340];
 /** Circles show px of the frame, so many times as large. */
 const MAGNIFIED = 12;
 /** Beyond this, in px, something moved or lies at another depth; below it is what registration errs. */
@@ -22,22 +22,22 @@ export function ResidualMap({ merge }: { readonly merge: Merge }) {
   const far = frame.residuals.filter(([, , off]) => off > TELLING_PX).length;
   const right = Math.max(...frame.residuals.map(([x]) => x)) * 1.02;
   const bottom = Math.max(...frame.residuals.map(([, y]) => y)) * 1.03;
-  const height = Math.round((WIDTH * bottom) / right);
-  const scale = WIDTH / right;
+  const scale = Math.min(MOST_WIDTH / right, MOST_HEIGHT / bottom);
+  const [width, height] = [Math.round(right * scale), Math.round(bottom * scale)];
   return (
     <Box
       component="section"
       aria-label="Residual map"
       sx={{ display: 'flex', gap: 3, alignItems: 'flex-start', mb: 3 }}
     >
-      <Box sx={{ position: 'relative', width: WIDTH, height, flex: 'none' }}>
+      <Box sx={{ position: 'relative', width, height, flex: 'none' }}>
         <img
           src={tileUrl(`p-${frame.pictureId}`, 'full', '!840,840')}
           alt={frame.fileName}
           style={{ width: '100%', height: '100%', objectFit: 'fill', filter: 'grayscale(0.7) brightness(0.6)' }}
         />
         <svg
-          viewBox={`0 0 ${WIDTH} ${height}`}
+          viewBox={`0 0 ${width} ${height}`}
           role="img"
           aria-label={`${frame.residuals.length} places, ${far} of them off by more than ${TELLING_PX} px`}
           style={{ position: 'absolute', inset: 0 }}

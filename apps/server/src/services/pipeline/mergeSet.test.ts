@@ -1,0 +1,211 @@
+// Panoramas and brackets photographed with the simulated camera, aligned and merged: against what the camera knows.
+import { mkdirSync, rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import sharp from 'sharp';
+import { reportSchema } from '@blendrak/contract';
+import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
+import { openPool } from '../../jobs';
+import { temporaryFolder } from '../../testing/inProcess';
+import { openCamera, photograph, type Photographed } from '../camera';
+import { pairErrors } from '../camera/evaluate';
+import {
+  compareProjections,
+  findKind,
+  MERGE_DEFAULTS,
+  mergeReport,
+  mergeSet,
+  type SetPicture,
+  type StepContext,
+} from './index';
+
+const { path: root, clean } = temporaryFolder();
+const camera = openCamera();
+const pool = openPool(2);
+const steps = (): StepContext => ({ run: pool.run, parallel: 2, onProgress: () => undefined });
+afterAll(async () => {
+  await Promise.all([camera.close(), pool.close()]);
+  clean();
+});
+
+async function shoot(subject: Subject, frames: number): Promise<Photographed> {
+  const folder = join(root, subject);
+  const rawFolder = join(root, 'raw');
+  const assignment = { subject, seed: 5, frames, ...frameSize(subject, 640), settings: defaultSettings(subject) };
+  const set = await photograph(camera, assignment, folder, {
+    format: 'jpeg',
+    bits: 8,
+    rawFolder,
+    onProgress: () => undefined,
+  });
+  rmSync(rawFolder, { recursive: true });
+  return set;
+}
+
+let made = 0;
+/** Workers keep files open by their path: each merge has one of its own. */
+const freshTiles = (): string => join(root, `merge${++made}.tiles`);
+
+async function store(path: string): Promise<SetPicture> {
+  const name = basename(path);
+  const tiles = join(root, `${name}-${++made}.tiles`);
+  const info = await pool.run('store', { path, name, out: tiles });
+  const { width, height, bits, noise, exif } = info;
+  return { name, tiles, width, height, bits, noise, exif };
+}
+
+const noiseFile = async (name: string): Promise<string> => {
+  const path = join(root, name);
+  await sharp({
+    create: {
+      width: 480,
+      height: 640,
+      channels: 3,
+      background: '#777',
+      noise: { type: 'gaussian', mean: 120, sigma: 40 },
+    },
+  })
+    .jpeg()
+    .toFile(path);
+  return path;
+};
+
+describe('a panorama', () => {
+  let set: Photographed;
+  let pictures: SetPicture[];
+  beforeAll(async () => {
+    set = await shoot('cove', 3);
+    pictures = await Promise.all(set.files.map((f) => store(f.path)));
+  });
+  const merge = (frames: readonly SetPicture[], options = MERGE_DEFAULTS) =>
+    mergeSet('panorama', frames, options, freshTiles(), steps);
+
+  it('has its frames within half a px of their true places on each other, and covers more than each of them', async () => {
+    const merged = await merge(pictures);
+    const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+    const names = pictures.map((p) => p.name);
+    const errors = pairErrors({ plan: set.plan, names, kept: [0, 1, 2] }, report);
+    expect(errors.length).toBeGreaterThanOrEqual(2);
+    expect(Math.max(...errors)).toBeLessThan(0.8);
+    expect(merged.width).toBeGreaterThan(1.6 * pictures[0]!.width);
+    expect(report.frames.map((f) => f.share).reduce((s, v) => s + v, 0)).toBeCloseTo(1, 2);
+    expect(report.frames[0]!.alignment).toMatchObject({
+      model: 'rotating-camera',
+      parameters: { projection: expect.any(String) },
+    });
+    if (merged.kind !== 'panorama') throw new Error('another kind');
+    expect(compareProjections(merged.set).map((p) => p.projection)).toContain('cylindrical');
+  });
+
+  it('goes on without a frame of another scene, a mirrored one and one of noise, and says why', async () => {
+    const mirrored = join(root, 'mirrored.jpg');
+    await sharp(set.files[1]!.path).flop().jpeg({ quality: 95 }).toFile(mirrored);
+    const strange = [await store(mirrored), await store(await noiseFile('noise.jpg'))];
+    const merged = await merge([...pictures.slice(0, 2), ...strange]);
+    expect(merged.frames.map((f) => f.name)).toEqual(pictures.slice(0, 2).map((p) => p.name));
+    const why = Object.fromEntries(merged.failed.map((f) => [f.name, f.why]));
+    expect(why['mirrored.jpg']).toContain('mirrored');
+    expect(why['noise.jpg']).toBeDefined();
+  });
+
+  it('takes a frame that was turned by 90°, and remarks on it', async () => {
+    const turnedFile = join(root, 'turned.jpg');
+    await sharp(set.files[1]!.path).rotate(90).jpeg({ quality: 95 }).toFile(turnedFile);
+    const merged = await merge([pictures[0]!, await store(turnedFile), pictures[2]!]);
+    expect(merged.frames).toHaveLength(3);
+    expect(merged.remarks.find((r) => r.name === 'turned.jpg')?.why).toContain('turned on its side');
+  });
+
+  it('refuses frames that have nothing in common, and a lone frame, by name', async () => {
+    const strangers = [await store(await noiseFile('one.jpg')), await store(await noiseFile('two.jpg'))];
+    await expect(merge(strangers)).rejects.toThrow('one.jpg, two.jpg: no two of these frames show enough of the same');
+    await expect(merge(pictures.slice(0, 1))).rejects.toThrow('a panorama needs at least 2 frames, this one has 1');
+  });
+});
+
+describe('a bracket', () => {
+  let set: Photographed;
+  let pictures: SetPicture[];
+  beforeAll(async () => {
+    set = await shoot('lamp-room', 3);
+    pictures = await Promise.all(set.files.map((f) => store(f.path)));
+  });
+  const merge = (frames: readonly SetPicture[], bracket = MERGE_DEFAULTS.bracket, out = freshTiles()) =>
+    mergeSet('bracket', frames, { ...MERGE_DEFAULTS, bracket }, out, steps);
+
+  it('has its exposures within 0.15 EV and its frames within 0.3 px of the truth', async () => {
+    const merged = await merge(pictures);
+    if (merged.kind !== 'bracket') throw new Error('another kind');
+    const ev = merged.exposures.map((f) => f.ev);
+    const truth = set.plan.shots.map((s) => s.intendedEv - set.plan.shots[1]!.intendedEv);
+    ev.forEach((v, k) => expect(Math.abs(v - truth[k]!)).toBeLessThan(0.15));
+    const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+    const errors = pairErrors({ plan: set.plan, names: pictures.map((p) => p.name), kept: [0, 1, 2] }, report);
+    expect(Math.max(...errors)).toBeLessThan(0.3);
+    expect(merged.profileOf).toBe(1);
+  });
+
+  it.each(['fusion', 'light'] as const)('merged by %s it shows more of the range than any frame', async (method) => {
+    const out = freshTiles();
+    const merged = await merge(pictures, { ...MERGE_DEFAULTS.bracket, method }, out);
+    const tiff = join(root, `${method}.tif`);
+    await pool.run('exportTiff', {
+      scene: { merge: { tiles: out, noise: [1e-5, 1e-5] }, frames: [], strokes: [] },
+      icc: null,
+      out: tiff,
+    });
+    const lostIn = async (path: string): Promise<number> => {
+      const { data } = await sharp(path)
+        .toColourspace('srgb')
+        .raw({ depth: 'uchar' })
+        .toBuffer({ resolveWithObject: true });
+      return data.filter((v) => v < 8 || v > 250).length / data.length;
+    };
+    const frames = await Promise.all(set.files.map((f) => lostIn(f.path)));
+    expect(await lostIn(tiff)).toBeLessThan(Math.min(...frames));
+    expect(merged.width).toBe(pictures[0]!.width);
+  });
+
+  it('blends by straight gradients, and names how many lines are wanted', async () => {
+    const line = { x: 0.5, y: 0.5, angleDeg: 90, width: 0.2 };
+    const merged = await merge(pictures, { method: 'gradient', ghostSafe: false, gradients: [line, line] });
+    expect(merged.height).toBe(pictures[0]!.height);
+    await expect(merge(pictures, { method: 'gradient', ghostSafe: false, gradients: [line] })).rejects.toThrow(
+      'gradients: 1 lines are given. Accepted: 2 for 3 frames',
+    );
+  });
+
+  it('leaves a frame of another scene where it lies and says so; refuses another size by name', async () => {
+    const path = join(root, 'stranger.jpg');
+    const { width, height } = pictures[0]!;
+    await sharp(await noiseFile('grain.jpg'))
+      .resize(width, height, { fit: 'fill' })
+      .jpeg()
+      .toFile(path);
+    const merged = await merge([pictures[0]!, pictures[1]!, await store(path)]);
+    expect(merged.failed.map((f) => f.name)).toEqual(['stranger.jpg']);
+    await expect(merge([pictures[0]!, await store(await noiseFile('small.jpg'))])).rejects.toThrow(
+      'frames of one size',
+    );
+  });
+
+  it('is told to be a bracket by looking at the files', async () => {
+    const kind = await findKind(
+      set.files.map((f) => ({ path: f.path, name: basename(f.path) })),
+      steps(),
+    );
+    expect(kind).toBe('bracket');
+  });
+});
+
+it('equal frames merge into themselves', async () => {
+  const folder = join(root, 'equal');
+  mkdirSync(folder);
+  const path = join(folder, 'plain.png');
+  await sharp({ create: { width: 200, height: 160, channels: 3, background: '#6a6a6a' } })
+    .png()
+    .toFile(path);
+  const same = [await store(path), await store(path)];
+  const merged = await mergeSet('bracket', same, MERGE_DEFAULTS, join(root, 'equal.tiles'), steps);
+  expect(merged.width).toBe(200);
+  expect([...merged.failed, ...merged.remarks].length).toBeGreaterThan(0);
+});
