@@ -44,9 +44,12 @@ export const gradientSchema = z.strictObject({
 
 /** How a set is merged; what does not concern its kind is not looked at. */
 export const mergeOptionsSchema = z.strictObject({
+  /** Of a focus stack. */
+  stackMethod: z.enum(['labels', 'reference', 'bands', 'gradient']).default('labels'),
   projection: z.union([z.literal('auto'), projectionSchema]).default('auto'),
   crop: z.boolean().default(true),
   evenLight: z.boolean().default(true),
+  /** Of a bracket. */
   method: z.enum(['fusion', 'light', 'gradient']).default('fusion'),
   ghostSafe: z.boolean().default(true),
   gradients: z.array(gradientSchema).max(32).default([]),

@@ -14,7 +14,6 @@ import {
   mergeSet,
   PROJECTION_WORDS,
   registerMerge,
-  type BracketMethod,
   type MergeOptions,
   type StepContext,
 } from '../services/pipeline';
@@ -70,18 +69,26 @@ export interface MergeCommandOptions extends CommonOptions {
   readonly method?: string;
 }
 
-const METHODS: readonly BracketMethod[] = ['fusion', 'light'];
+const STACK_METHODS = ['labels', 'reference', 'bands'] as const;
+const BRACKET_METHODS = ['fusion', 'light'] as const;
 
-function mergeOptions({ projection = 'auto', crop = true, method = 'fusion' }: MergeCommandOptions): MergeOptions {
+function mergeOptions({ projection = 'auto', crop = true, method }: MergeCommandOptions): MergeOptions {
   const chosen = PROJECTION_WORDS.find((p) => p === projection);
   if (!chosen)
     throw new InputError('--projection', `there is no projection "${projection}"`, PROJECTION_WORDS.join(', '));
-  const how = METHODS.find((m) => m === method);
-  if (!how) throw new InputError('--method', `there is no method "${method}"`, METHODS.join(', '));
+  const stack = STACK_METHODS.find((m) => m === method);
+  const bracket = BRACKET_METHODS.find((m) => m === method);
+  if (method !== undefined && !stack && !bracket)
+    throw new InputError(
+      '--method',
+      `there is no method "${method}"`,
+      `${STACK_METHODS.join(', ')} for focus stacks, ${BRACKET_METHODS.join(', ')} for brackets`,
+    );
   return {
     ...MERGE_DEFAULTS,
+    stack: { ...MERGE_DEFAULTS.stack, ...(stack && { method: stack }) },
     panorama: { ...MERGE_DEFAULTS.panorama, projection: chosen, crop },
-    bracket: { ...MERGE_DEFAULTS.bracket, method: how },
+    bracket: { ...MERGE_DEFAULTS.bracket, ...(bracket && { method: bracket }) },
   };
 }
 

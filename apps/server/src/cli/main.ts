@@ -17,7 +17,7 @@ program
   .option('--kind <kind>', 'focus-stack, panorama or bracket (found out when left away)')
   .option('--projection <projection>', 'of a panorama: auto, flat, cylindrical or spherical', 'auto')
   .option('--no-crop', 'keep the ragged edges of a panorama')
-  .option('--method <method>', 'of a bracket: fusion or light', 'fusion')
+  .option('--method <method>', 'of a focus stack: labels, reference or bands; of a bracket: fusion or light')
   .option('--report <file>', 'also write the report here (a focus stack is inspected for it)')
   .option('--json-progress', 'print progress as JSON lines')
   .description('merge a folder of frames')

@@ -195,7 +195,12 @@ export interface Tasks {
   /** Frames by their shares, into a tile file that exists. */
   readonly blendShares: [{ frames: readonly ExposedPicture[]; regions: readonly Region[]; out: string }, null];
   /** Proposes labels for a region (with its own margin read on top). */
-  readonly labels: [{ frames: readonly PlacedPicture[]; region: Region; width: number; height: number }, LabelProposal];
+  readonly labels: [
+    { frames: readonly PlacedPicture[]; region: Region; width: number; height: number; keep?: number },
+    LabelProposal,
+  ];
+  /** Band by band, into a tile file that exists. */
+  readonly fuseBands: [{ frames: readonly PlacedPicture[]; regions: readonly Region[]; out: string }, null];
   /** Fuses regions into a tile file that exists. */
   readonly fuse: [
     {

@@ -3,7 +3,7 @@ import { InputError } from '../codecs';
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
 import { exportTiffTask } from './handlers/exportTiff';
 import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
-import { fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
+import { fuseBandsTask, fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
 import {
   blendSharesTask,
   fuseBaseTask,
@@ -46,6 +46,7 @@ const HANDLERS: Handlers = {
   blendShares: blendSharesTask,
   labels: labelsTask,
   fuse: fuseTask,
+  fuseBands: fuseBandsTask,
   pyramid: pyramidTask,
   noise: noiseTask,
   evidence: evidenceTask,

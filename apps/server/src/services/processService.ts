@@ -1,6 +1,12 @@
 // Work `process`: align, merge (or register the merge made elsewhere), inspect.
 import { writeFileSync } from 'node:fs';
-import { processSchema, type Finding, type ProcessInput, type ProcessRequest } from '@blendrak/contract';
+import {
+  processSchema,
+  type Finding,
+  type MergeSettings,
+  type ProcessInput,
+  type ProcessRequest,
+} from '@blendrak/contract';
 import { measureBorders, type Borders } from '@blendrak/core/merge';
 import { mergeBody, pictureInfo, type MergeBody } from '../storage';
 import { InputError } from '../codecs';
@@ -109,7 +115,7 @@ async function makeStack(services: Services, request: MergeRequest, importedId: 
   const set = last ? knownStack(last, pictures) : await alignFrames(pictures, reference, context(0, 0.3));
   const made = importedId
     ? await importedMerge(services, importedId, set, context(0.3, 0.45))
-    : await ownMerge(services, id, set, context(0.3, 0.65));
+    : await ownMerge(services, id, set, options, context(0.3, 0.65));
   const inspection = await inspectMerge(
     made.picture,
     made.picture.width,
@@ -147,11 +153,12 @@ async function ownMerge(
   { storage, pool }: Services,
   id: string,
   set: AlignedSet,
+  { stackMethod, gradients }: MergeSettings,
   context: StepContext,
 ): Promise<MadeMerge> {
   const { width, height } = set.frames[set.reference]!;
   const tiles = storage.folder.tiles(id);
-  await mergeStack(set.frames, width, height, tiles, context);
+  await mergeStack(set, { method: stackMethod, gradients }, tiles, context);
   const noise = await pool.run('noise', { tiles }, context.signal);
   return {
     picture: { name: 'merge.tif', tiles, noise, width, height, bits: 16, exif: null },

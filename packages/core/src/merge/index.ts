@@ -1,6 +1,7 @@
 // Merging: focus stacks by labels, panoramas by seams, brackets by exposure or as light.
 export { proposeLabels, type LabelProposal } from './proposeLabels';
 export { regulariseLabels, type LabelGrid } from './regulariseLabels';
+export { fuseBands } from './fuseBands';
 export { fuseRegion, type FuseOptions } from './fuseRegion';
 export { findSeams, NO_LABEL, type SeamLabels, type SeamOptions, type SeamView } from './findSeams';
 export { fieldOfView, layOutPanorama, type FieldOfView, type PanoramaLayout } from './layOutPanorama';

@@ -5,7 +5,7 @@ import { gatherCells, nearSideOf } from '../provenance';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blockTexture } from '../testing/pictures';
 import { blurredSeries, frameOf, pasteRect, STACK_NOISE } from '../testing/stack';
-import { fuseRegion, proposeLabels, regulariseLabels, type LabelGrid } from './index';
+import { fuseBands, fuseRegion, measureBorders, proposeLabels, regulariseLabels, type LabelGrid } from './index';
 
 let kernels: Kernels;
 beforeAll(async () => {
@@ -46,6 +46,27 @@ describe('a focus merge of two depths', () => {
     expect(quantile(errors, 0.99)).toBeLessThan(5 * STACK_NOISE);
   });
 
+  it('keeps a frame where it is nearly the sharpest, and takes others only where it lacks', () => {
+    const frames = planes.map((p) => frameOf(kernels, p));
+    const stack = gatherCells(kernels, null, frames, REGION);
+    const free = proposeLabels(stack);
+    const kept = proposeLabels(stack, 0);
+    const count = (labels: Uint8Array, label: number): number => labels.filter((l) => l === label).length;
+    expect(count(kept.first, 0)).toBeGreaterThanOrEqual(count(free.first, 0));
+    expect(kept.first[20 * 64 + 50]).toBe(2);
+  });
+
+  it('fused band by band it is all sharp on both sides, too', () => {
+    const frames = planes.map((p) => frameOf(kernels, p));
+    const out = kernels.scope(() => planeView(kernels, fuseBands(kernels, frames, REGION, W, H)).slice());
+    const errors: number[] = [];
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++)
+        if (Math.abs(x - 128) > 24) errors.push(Math.abs(out[y * W + x]! - truth.data[y * W + x]!));
+    expect(quantile(errors, 0.5)).toBeLessThan(1.5 * STACK_NOISE);
+    expect(quantile(errors, 0.95)).toBeLessThan(8 * STACK_NOISE);
+  });
+
   it('gives the same pixels for a part as for the whole', () => {
     const { grid, out } = merge();
     const frames = planes.map((p) => frameOf(kernels, p));
@@ -79,6 +100,13 @@ describe('regulariseLabels', () => {
     const labels = Uint8Array.from({ length: 40 * 30 }, (_, i) => (i % 40 < 20 ? 1 : 2));
     expect(regulariseLabels({ width: 40, height: 30, labels }, new Float32Array(1200).fill(1)).labels).toEqual(labels);
   });
+});
+
+it('borders are counted in parts and px: a disc of 10 cells in a field of another label', () => {
+  const labels = new Uint8Array(40 * 30);
+  for (let y = 10; y < 20; y++) labels.fill(1, y * 40 + 10, y * 40 + 20);
+  labels[0] = 255;
+  expect(measureBorders({ width: 40, height: 30, labels })).toEqual({ parts: 2, lengthPx: 160 });
 });
 
 it('one frame alone passes through fusion unchanged within 1e-4', () => {

@@ -1,7 +1,7 @@
 // Tasks `labels`, `fuse` and `pyramid`: the steps of a focus merge, region by region.
 import { growRegion, type Region } from '@blendrak/core/image';
 import { CELL_PX, packPixels } from '@blendrak/core/kernels';
-import { fuseRegion, proposeLabels, type LabelProposal } from '@blendrak/core/merge';
+import { fuseBands, fuseRegion, proposeLabels, type LabelProposal } from '@blendrak/core/merge';
 import { gatherCells } from '@blendrak/core/provenance';
 import { buildPyramid } from '../../codecs';
 import { threadKernels } from '../kernelHost';
@@ -17,11 +17,11 @@ export function withMargin(region: Region, width: number, height: number): Regio
   return growRegion(region, CELL_MARGIN_PX, whole[0], whole[1]);
 }
 
-export function labelsTask({ frames, region, width, height }: TaskRequest<'labels'>): LabelProposal {
+export function labelsTask({ frames, region, width, height, keep }: TaskRequest<'labels'>): LabelProposal {
   const kernels = threadKernels();
   const wide = withMargin(region, width, height);
   const stack = gatherCells(kernels, null, frames.map(placedFrame), wide);
-  const proposal = proposeLabels(stack);
+  const proposal = proposeLabels(stack, keep ?? null);
   const cut = <T extends Uint8Array | Float32Array>(data: T): T => cutCells(data, wide, region);
   return { first: cut(proposal.first), last: cut(proposal.last), weight: cut(proposal.weight), votes: proposal.votes };
 }
@@ -51,6 +51,19 @@ export function fuseTask(request: TaskRequest<'fuse'>): null {
       const fused = fuseRegion(kernels, placed, grid, region, file.width, file.height, {
         ...(levels !== undefined && { levels }),
       });
+      file.write(0, region.x, region.y, packPixels(kernels, fused, 16));
+    });
+  }
+  return null;
+}
+
+export function fuseBandsTask({ frames, regions, out }: TaskRequest<'fuseBands'>): null {
+  const kernels = threadKernels();
+  const placed = frames.map(placedFrame);
+  const file = tileFile(out);
+  for (const region of regions) {
+    kernels.scope(() => {
+      const fused = fuseBands(kernels, placed, region, file.width, file.height);
       file.write(0, region.x, region.y, packPixels(kernels, fused, 16));
     });
   }

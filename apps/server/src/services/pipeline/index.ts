@@ -1,7 +1,7 @@
 // The pipeline's steps; server and command line call the same ones.
 export { alignFrames, placeInMerge, type AlignedSet } from './alignFrames';
 export { coverageOf, registerMerge } from './registerMerge';
-export { mergeStack } from './mergeStack';
+export { mergeStack, STACK_DEFAULTS, type StackMethod, type StackOptions } from './mergeStack';
 export { alignBracket, type AlignedBracket, type ExposedFrame } from './alignBracket';
 export { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
 export { findKind } from './findKind';

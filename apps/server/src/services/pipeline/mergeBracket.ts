@@ -1,9 +1,10 @@
 // Step: an aligned bracket merged by exposure fusion, as light, or by straight gradients; 16 bits.
 import { renameSync } from 'node:fs';
 import { srgbToLinear, tileRegion, type Plane } from '@blendrak/core/image';
-import { gradientShares, toneForLight, type Gradient, type LightTone } from '@blendrak/core/merge';
-import { createTileFile, InputError } from '../../codecs';
+import { toneForLight, type Gradient, type LightTone } from '@blendrak/core/merge';
+import { createTileFile } from '../../codecs';
 import type { AlignedBracket, ExposedFrame } from './alignBracket';
+import { withGradients } from './mergeStack';
 import { inParallel, type StepContext } from './types';
 
 export type BracketMethod = 'fusion' | 'light' | 'gradient';
@@ -31,7 +32,6 @@ export interface MergedBracket {
 
 const REGION_PX = 1024;
 const MOTION_PX = 1000;
-const GRADIENT_CELLS = 256;
 
 /**
  * Merges aligned exposures into a tile file.
@@ -56,9 +56,10 @@ export async function mergeBracket(
     : null;
   onProgress(0.1, 'moving things found');
   const still = !motion || motion.moving === 0;
-  const masks =
-    options.method === 'gradient' ? gradientMasks(set, options, width, height) : still ? null : motion.shares;
-  const frames = set.frames.map((f, k) => ({ ...f, share: masks?.[k] ?? null }));
+  const frames =
+    options.method === 'gradient'
+      ? withGradients(set.frames, options.gradients, width, height)
+      : set.frames.map((f, k) => ({ ...f, share: still ? null : motion.shares[k]! }));
   const temporary = `${out}.part`;
   createTileFile(temporary, width, height, 16).close();
   const regions = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
@@ -114,18 +115,6 @@ export async function mergeBracket(
     moving: motion?.moving ?? 0,
     tone,
   };
-}
-
-function gradientMasks(set: AlignedBracket, { gradients }: BracketOptions, width: number, height: number): Plane[] {
-  const wanted = set.frames.length - 1;
-  if (gradients.length !== wanted)
-    throw new InputError(
-      'gradients',
-      `${gradients.length} lines are given`,
-      `${wanted} for ${set.frames.length} frames`,
-    );
-  const rows = Math.max(1, Math.round((GRADIENT_CELLS * height) / width));
-  return gradientShares(gradients, set.frames.length, width, height, GRADIENT_CELLS, rows);
 }
 
 /** Light at the reference's exposure, from the best exposed frame at each place of the small views. */

@@ -6,18 +6,20 @@ import { alignFrames, type AlignedSet } from './alignFrames';
 import { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
 import { BRACKET_DEFAULTS, mergeBracket, type BracketOptions, type MergedBracket } from './mergeBracket';
 import { mergePanorama, PANORAMA_DEFAULTS, type MergedPanorama, type PanoramaOptions } from './mergePanorama';
-import { mergeStack } from './mergeStack';
+import { mergeStack, STACK_DEFAULTS, type StackOptions } from './mergeStack';
 import type { PlacedFrame, SetPicture, StepContext } from './types';
 
 export interface MergeOptions {
   /** Index of the frame whose geometry the merge takes; panoramas have a canvas of their own. */
   readonly reference: number | 'auto';
+  readonly stack: StackOptions;
   readonly panorama: PanoramaOptions;
   readonly bracket: BracketOptions;
 }
 
 export const MERGE_DEFAULTS: MergeOptions = {
   reference: 'auto',
+  stack: STACK_DEFAULTS,
   panorama: PANORAMA_DEFAULTS,
   bracket: BRACKET_DEFAULTS,
 };
@@ -73,7 +75,7 @@ export async function mergeSet(
   }
   const set = await alignFrames(pictures, options.reference, context(0, 0.45));
   const { width, height } = set.frames[set.reference]!;
-  await mergeStack(set.frames, width, height, out, context(0.45, 1));
+  await mergeStack(set, options.stack, out, context(0.45, 1));
   const { frames, reference } = set;
   return { kind, set, width, height, frames, shares: null, profileOf: reference, failed: [], remarks: [] };
 }

@@ -1,10 +1,11 @@
-// Step: our own merge of a focus stack, 16 bits, with its labels.
+// Step: our own merge of a focus stack, 16 bits: by labels, band by band, or by straight gradients.
 import { renameSync } from 'node:fs';
-import { tileRegion, type Region } from '@blendrak/core/image';
+import { tileRegion, type Plane, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { regulariseLabels, type LabelGrid } from '@blendrak/core/merge';
+import { gradientShares, regulariseLabels, type Gradient, type LabelGrid } from '@blendrak/core/merge';
 import { nearSideOf } from '@blendrak/core/provenance';
-import { createTileFile } from '../../codecs';
+import { createTileFile, InputError } from '../../codecs';
+import type { AlignedSet } from './alignFrames';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
 
 const REGION_PX = 1024;
@@ -15,23 +16,68 @@ export function cellRegions(width: number, height: number): Region[] {
   return tileRegion({ x: 0, y: 0, width: whole(width), height: whole(height) }, REGION_PX);
 }
 
+export type StackMethod = 'labels' | 'reference' | 'bands' | 'gradient';
+
+export interface StackOptions {
+  /**
+   * labels: each cell from its sharpest frame, few borders. reference: the reference frame, others only where it lacks. bands: band by
+   * band, without labels. gradient: straight gradients from frame to frame.
+   */
+  readonly method: StackMethod;
+  /** Lines of the gradients, one fewer than frames; only for that method. */
+  readonly gradients: readonly Gradient[];
+}
+
+export const STACK_DEFAULTS: StackOptions = { method: 'labels', gradients: [] };
+
 /**
  * Merges aligned frames into a tile file.
- * @param width, height merge size: that of the reference frame
  * @param out path of the tile file; written beside it and renamed when complete
- * @returns the labels of the whole picture
+ * @throws InputError when gradients are asked for and do not fit the frames
  */
 export async function mergeStack(
+  { frames, reference }: AlignedSet,
+  { method, gradients }: StackOptions,
+  out: string,
+  context: StepContext,
+): Promise<void> {
+  const { width, height } = frames[reference]!;
+  const { run, signal, onProgress } = context;
+  const labelled = method === 'labels' || method === 'reference';
+  const grid = labelled
+    ? await labelStack(frames, width, height, method === 'reference' ? reference : null, context)
+    : null;
+  const shared = method === 'gradient' ? withGradients(frames, gradients, width, height) : [];
+  const temporary = `${out}.part`;
+  createTileFile(temporary, width, height, 16).close();
+  let done = 0;
+  const from = labelled ? 0.45 : 0;
+  const parts = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
+  await inParallel(parts, context.parallel, async (region) => {
+    const regions = [region];
+    if (grid) await run('fuse', { frames, grid, regions, out: temporary }, signal);
+    else if (method === 'bands') await run('fuseBands', { frames, regions, out: temporary }, signal);
+    else await run('blendShares', { frames: shared, regions, out: temporary }, signal);
+    onProgress(from + ((0.95 - from) * ++done) / parts.length, `blended part ${done} of ${parts.length}`);
+  });
+  await run('pyramid', { tiles: temporary }, signal);
+  renameSync(temporary, out);
+  onProgress(1, 'merged');
+}
+
+/** Which frame each cell comes from. */
+async function labelStack(
   frames: readonly PlacedFrame[],
   width: number,
   height: number,
-  out: string,
+  keep: number | null,
   context: StepContext,
 ): Promise<LabelGrid> {
   const regions = cellRegions(width, height);
   let done = 0;
   const proposals = await inParallel(regions, context.parallel, async (region) => {
-    const proposal = await context.run('labels', { frames, region, width, height }, context.signal);
+    const request = { frames, region, width, height, ...(keep !== null && { keep }) };
+    const proposal = await context.run('labels', request, context.signal);
     context.onProgress((0.45 * ++done) / regions.length, `sharpness of part ${done} of ${regions.length}`);
     return proposal;
   });
@@ -52,17 +98,22 @@ export async function mergeStack(
       weight.set(proposals[i]!.weight.subarray(y * w, (y + 1) * w), at);
     }
   });
-  const grid = regulariseLabels({ width: gridWidth, height: gridHeight, labels }, weight);
-  const temporary = `${out}.part`;
-  createTileFile(temporary, width, height, 16).close();
-  done = 0;
-  const parts = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
-  await inParallel(parts, context.parallel, async (region) => {
-    await context.run('fuse', { frames, grid, regions: [region], out: temporary }, context.signal);
-    context.onProgress(0.45 + (0.5 * ++done) / parts.length, `blended part ${done} of ${parts.length}`);
-  });
-  await context.run('pyramid', { tiles: temporary }, context.signal);
-  renameSync(temporary, out);
-  context.onProgress(1, 'merged');
-  return grid;
+  return regulariseLabels({ width: gridWidth, height: gridHeight, labels }, weight);
+}
+
+const GRADIENT_CELLS = 256;
+
+/** Frames with their shares along straight gradients. */
+export function withGradients<F extends PlacedFrame>(
+  frames: readonly F[],
+  gradients: readonly Gradient[],
+  width: number,
+  height: number,
+): (F & { share: Plane; ev: number })[] {
+  const wanted = frames.length - 1;
+  if (gradients.length !== wanted)
+    throw new InputError('gradients', `${gradients.length} lines are given`, `${wanted} for ${frames.length} frames`);
+  const rows = Math.max(1, Math.round((GRADIENT_CELLS * height) / width));
+  const shares = gradientShares(gradients, frames.length, width, height, GRADIENT_CELLS, rows);
+  return frames.map((f, k) => ({ ...f, share: shares[k]!, ev: 0 }));
 }

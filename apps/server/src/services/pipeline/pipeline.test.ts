@@ -20,7 +20,15 @@ import {
 import { openPool } from '../../jobs';
 import { openTileFile } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
-import { alignFrames, coverageOf, mergeStack, registerMerge, type SetPicture, type StepContext } from './index';
+import {
+  alignFrames,
+  coverageOf,
+  mergeStack,
+  registerMerge,
+  STACK_DEFAULTS,
+  type SetPicture,
+  type StepContext,
+} from './index';
 
 const W = 480;
 const H = 384;
@@ -143,7 +151,7 @@ describe('mergeStack', () => {
   it('gives back the sharp picture with 16 bits, closer than any blurred frame', async () => {
     const set = await alignFrames(await Promise.all(frames), 1, context);
     const out = join(folder, 'own.tiles');
-    await mergeStack(set.frames, W, H, out, context);
+    await mergeStack(set, STACK_DEFAULTS, out, context);
     const file = openTileFile(out);
     const merged = file.read(0, { x: 48, y: 48, width: 384, height: 288 });
     file.close();

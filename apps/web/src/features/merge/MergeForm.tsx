@@ -39,10 +39,19 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
     <Box component="form" sx={{ display: 'grid', gap: 1.5 }} onSubmit={(event) => event.preventDefault()}>
       <Typography variant="h2">{KIND_WORDS[kind]}</Typography>
       {kind === 'focus-stack' && (
-        <Typography variant="body2" color="text.secondary">
-          Each place comes from the frame that shows it sharpest; beside near edges, from the one that errs least by
-          spread light. Labels follow their surroundings where nothing is sharp.
-        </Typography>
+        <>
+          <Choice
+            label="Method"
+            value={settings.stackMethod}
+            choices={CHOICES.stackMethod}
+            onChange={(stackMethod) =>
+              set({ stackMethod, gradients: stackMethod === 'gradient' ? gradientsFor(frames.length) : [] })
+            }
+          />
+          <Typography variant="body2" color="text.secondary">
+            {STACK_WORDS[settings.stackMethod]}
+          </Typography>
+        </>
       )}
       {kind === 'panorama' && (
         <>
@@ -75,35 +84,35 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
               onChange={(ghostSafe) => set({ ghostSafe })}
             />
           )}
-          {settings.gradients.map((g, n) => (
-            <Box key={n} component="fieldset" sx={{ border: 'none', p: 0, m: 0, display: 'grid', gap: 1 }}>
-              <Typography component="legend" variant="body2">
-                From {frames[n]?.fileName} to {frames[n + 1]?.fileName}
-              </Typography>
-              <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 1 }}>
-                {(
-                  [
-                    ['y', 'Height, %', 100],
-                    ['angleDeg', 'Angle, °', 1],
-                    ['width', 'Width, %', 100],
-                  ] as const
-                ).map(([key, label, unit]) => (
-                  <TextField
-                    key={key}
-                    size="small"
-                    type="number"
-                    label={label}
-                    value={Number((g[key] * unit).toFixed(1))}
-                    onChange={(event) =>
-                      set({ gradients: changeGradient(settings.gradients, n, key, Number(event.target.value) / unit) })
-                    }
-                  />
-                ))}
-              </Box>
-            </Box>
-          ))}
         </>
       )}
+      {settings.gradients.map((g, n) => (
+        <Box key={n} component="fieldset" sx={{ border: 'none', p: 0, m: 0, display: 'grid', gap: 1 }}>
+          <Typography component="legend" variant="body2">
+            From {frames[n]?.fileName} to {frames[n + 1]?.fileName}
+          </Typography>
+          <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 1 }}>
+            {(
+              [
+                ['y', 'Height, %', 100],
+                ['angleDeg', 'Angle, °', 1],
+                ['width', 'Width, %', 100],
+              ] as const
+            ).map(([key, label, unit]) => (
+              <TextField
+                key={key}
+                size="small"
+                type="number"
+                label={label}
+                value={Number((g[key] * unit).toFixed(1))}
+                onChange={(event) =>
+                  set({ gradients: changeGradient(settings.gradients, n, key, Number(event.target.value) / unit) })
+                }
+              />
+            ))}
+          </Box>
+        </Box>
+      ))}
       <Button
         variant="contained"
         disabled={busy || start.isPending || frames.length < 2}
@@ -126,6 +135,15 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
     </Box>
   );
 }
+
+const STACK_WORDS: Readonly<Record<MergeSettings['stackMethod'], string>> = {
+  labels:
+    'Each place comes from the frame that shows it sharpest; beside near edges, from the one that errs least by spread light. Labels follow their surroundings where nothing is sharp.',
+  reference: 'The reference frame everywhere it is nearly as sharp as the best; other frames only where it is soft.',
+  bands:
+    'At each scale the frame with the most detail there counts most. No borders, but light of soft frames may spread along near edges.',
+  gradient: 'For two or three frames of a wide scene: from one to the next across a straight line.',
+};
 
 function Choice<T extends string>({
   label,

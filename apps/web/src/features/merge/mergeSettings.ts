@@ -2,6 +2,12 @@
 import { mergeOptionsSchema, type Merge, type MergeSettings } from '@blendrak/contract';
 
 export const CHOICES = {
+  stackMethod: [
+    ['labels', 'Sharpest frame, few borders'],
+    ['reference', 'Reference, others where it lacks'],
+    ['bands', 'Band by band, without borders'],
+    ['gradient', 'Straight gradients'],
+  ],
   projection: [
     ['auto', 'The one that bends least'],
     ['flat', 'Flat: lines stay straight'],
