@@ -177,16 +177,14 @@ test('the simulated camera takes a set with chosen settings and hands the files 
   await page.getByRole('button', { name: 'Release' }).click();
   await expect(page.getByRole('cell', { name: '400 × 300' })).toHaveCount(5, { timeout: 90_000 });
   await expect(page.getByRole('cell', { name: '1/8 s f/11 ISO 100' })).toBeVisible();
-  await expect(page.getByText('Blendrak aligns and inspects focus stacks so far.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Align and merge' })).toBeEnabled();
 });
 
-test('jobs of other kinds stand in the list with their kind and merge, and say that they cannot be inspected yet', async ({
-  page,
-}) => {
+test('jobs of other kinds are merged, and say that nobody inspected them', async ({ page }) => {
   await page.goto(`${app.url}/jobs`);
   const row = page.getByRole('listitem').filter({ hasText: 'Lamp room with bright windows' });
-  await expect(row).toContainText('Bracket, 3 frames · merge made elsewhere.tif');
-  await expect(row).toContainText('not inspected yet');
+  await expect(row).toContainText('Bracket, 3 frames · merge.tif');
+  await expect(row).toContainText('Merged; to be looked at by eye');
 });
 
 test('a bad file is named, the good ones stay', async ({ page }) => {

@@ -59,14 +59,12 @@ it('delivers a bracket into a job of its kind: times step, the rest stays', asyn
   expect(answer.status).toBe(201);
   const job = await finished(jobSummarySchema.parse(answer.body).id);
   expect(job.work.map((w) => w.error)).toEqual(job.work.map(() => null));
-  expect(job.summary).toMatchObject({ kind: 'bracket', frames: 3, mergeFile: 'merge made elsewhere.tif' });
+  expect(job.summary).toMatchObject({ kind: 'bracket', frames: 3 });
+  expect(job.pictures.find((p) => p.role === 'merge')?.fileName).toBe('merge made elsewhere.tif');
   const exif = job.pictures.filter((p) => p.role === 'frame').map((p) => p.exif!);
   const steps = [1, 2].map((k) => Math.log2(exif[k]!.exposureS! / exif[k - 1]!.exposureS!));
   steps.forEach((s) => expect(s).toBeCloseTo(3, 1));
   expect(new Set(exif.map((e) => `${e.fNumber} ${e.iso} ${e.focalLengthMm}`)).size).toBe(1);
-  const refused = await http.post(`/api/jobs/${job.summary.id}/process`).send({});
-  expect(refused.status).toBe(409);
-  expect(problemSchema.parse(refused.body).detail).toContain('A bracket can be kept and looked at');
 });
 
 it('names the setting that cannot be used, its value and what is accepted', async () => {

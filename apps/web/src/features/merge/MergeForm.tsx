@@ -12,7 +12,6 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Job, Merge, MergeSettings } from '@blendrak/contract';
 import { api, wordsOf } from '../../shared/api';
-import { KIND_WORDS } from '../../shared/kinds';
 import { KEYS } from '../../shared/queries';
 import { changeGradient, CHOICES, gradientsFor, startSettings } from './mergeSettings';
 
@@ -37,7 +36,6 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
   const set = (change: Partial<MergeSettings>): void => setSettings((s) => ({ ...s, ...change }));
   return (
     <Box component="form" sx={{ display: 'grid', gap: 1.5 }} onSubmit={(event) => event.preventDefault()}>
-      <Typography variant="h2">{KIND_WORDS[kind]}</Typography>
       {kind === 'focus-stack' && (
         <>
           <Choice

@@ -5,6 +5,7 @@ import { useParams } from 'react-router';
 import type { Merge } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { tileUrl, wordsOf } from '../../shared/api';
+import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { FrameShares } from './FrameShares';
@@ -26,7 +27,10 @@ export function MergeScreen() {
   const unfinished = main && main.status !== 'done' ? main : null;
   return (
     <Box sx={{ height: '100%', display: 'grid', gridTemplateColumns: '1fr 340px' }}>
-      <Box sx={{ overflow: 'auto', p: 2.5, minWidth: 0 }}>
+      <Box component="section" aria-label="Merge" tabIndex={0} sx={{ overflow: 'auto', p: 2.5, minWidth: 0 }}>
+        <Typography variant="h2" component="h1" sx={{ mb: 1 }}>
+          {KIND_WORDS[job.data.summary.kind]}, merged
+        </Typography>
         {merge.data ? (
           <Made merge={merge.data} />
         ) : (

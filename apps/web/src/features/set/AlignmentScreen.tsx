@@ -11,6 +11,7 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YA
 import type { Merge, MergeFrame } from '@blendrak/contract';
 import { GREY, MONO } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
+import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
 import { ResidualMap } from './ResidualMap';
 
@@ -34,7 +35,10 @@ export function AlignmentScreen() {
   if (!merge.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
   const rows = rowsOf(merge.data);
   return (
-    <Box sx={{ height: '100%', overflow: 'auto', p: 3 }}>
+    <Box component="section" aria-label="Alignment" tabIndex={0} sx={{ height: '100%', overflow: 'auto', p: 3 }}>
+      <Typography variant="h2" component="h1" sx={{ mb: 1 }}>
+        {KIND_WORDS[merge.data.kind]}, aligned
+      </Typography>
       <Summary merge={merge.data} />
       <Failures merge={merge.data} />
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 2, mb: 3 }}>
@@ -165,7 +169,7 @@ function attitudeOf({ view }: MergeFrame): Pick<Row, 'yaw' | 'pitch' | 'roll'> {
 function Chart({ title, legend, rows, keys, digits }: ChartSpec & { rows: readonly Row[] }) {
   return (
     <Box>
-      <Typography variant="h3" sx={{ mb: 0.5 }}>
+      <Typography variant="h3" component="h2" sx={{ mb: 0.5 }}>
         {title}
         {legend && (
           <Box component="span" sx={{ fontWeight: 400, color: 'text.secondary' }}>

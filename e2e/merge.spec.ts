@@ -1,0 +1,126 @@
+// Merging a panorama and a bracket as a user does it: shot, aligned, looked at in numbers, merged in another way.
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { removeFolder, runCli, start, temporaryFolder, until, type Application } from './application';
+
+const data = temporaryFolder();
+const cards = temporaryFolder();
+let app: Application;
+
+interface Listed {
+  readonly id: string;
+  readonly kind: string;
+  readonly mergeId: string | null;
+  readonly work: { readonly status: string } | null;
+}
+
+test.beforeAll(async () => {
+  for (const [name, subject, frames] of [
+    ['cove', 'cove', '3'],
+    ['lamp room', 'lamp-room', '3'],
+  ] as const) {
+    const order = ['--subject', subject, '--frames', frames, '--size', '640', '--seed', '8'];
+    expect((await runCli(['shoot', join(cards, name), ...order])).code).toBe(0);
+  }
+  app = await start('serve', data, 4380);
+});
+test.afterAll(async () => {
+  await app.stop();
+  removeFolder(data);
+  removeFolder(cards);
+});
+
+const ask = async <T>(path: string, body?: unknown): Promise<T> => {
+  const post = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
+  return (await fetch(`${app.url}${path}`, body === undefined ? {} : post)).json() as Promise<T>;
+};
+
+/** Sorts a folder and makes a job of its set, as a user would on the Sort screen. */
+async function jobOf(page: Page, name: string): Promise<Listed> {
+  await page.goto(`${app.url}/sort`);
+  await page.getByLabel('Or a folder on this machine').fill(join(cards, name));
+  await page.getByRole('button', { name: 'Read the folder' }).click();
+  await page.getByRole('button', { name: 'Make a job' }).click();
+  await page.getByRole('link', { name: 'Open the job' }).click();
+  await expect(page).toHaveURL(/\/jobs\/[^/]+\/frames$/);
+  const id = /jobs\/([^/]+)/.exec(page.url())![1]!;
+  await expect(page.getByRole('button', { name: 'Align and merge' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Align and merge' }).click();
+  await until(
+    () => ask<Listed[]>('/api/jobs'),
+    (jobs) => jobs.some((j) => j.id === id && j.mergeId !== null && j.work === null),
+  );
+  return (await ask<Listed[]>('/api/jobs')).find((j) => j.id === id)!;
+}
+
+const sound = async (page: Page): Promise<void> => {
+  expect((await new AxeBuilder({ page }).analyze()).violations.map((v) => `${v.id}: ${v.nodes[0]!.html}`)).toEqual([]);
+};
+
+test('a panorama: projections side by side, merged again in another one without aligning anew', async ({ page }) => {
+  const job = await jobOf(page, 'cove');
+  await page.getByRole('link', { name: /^Merge/ }).click();
+  await expect(page.getByRole('img', { name: /^The merge, \d+ × \d+ px$/ })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Share of each frame' })).toContainText('Every frame adds something.');
+  const projections = page.getByRole('region', { name: 'Projections' });
+  await expect(projections).toContainText(/Cylinder/);
+  await expect(projections).toContainText(/Straight lines bend by up to \d/);
+  await sound(page);
+  await page.getByRole('combobox', { name: 'Projection' }).click();
+  await page.getByRole('option', { name: /Sphere/ }).click();
+  await expect(page.getByRole('listbox')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Merge again' }).click();
+  await expect(projections).toContainText('Sphere (taken)');
+  const jobs = await ask<Listed[]>('/api/jobs');
+  expect(jobs.find((j) => j.id === job.id)!.mergeId).not.toBe(job.mergeId);
+});
+
+test('its alignment is shown as a turning camera, with what it leaves in each frame', async ({ page }) => {
+  const [job] = (await ask<Listed[]>('/api/jobs')).filter((j) => j.kind === 'panorama');
+  await page.goto(`${app.url}/jobs/${job!.id}/alignment`);
+  await expect(page.getByText(/3 frames as one camera that turned on the spot/)).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Residual map' })).toContainText(/of \d+ places lie off/);
+  await expect(page.getByRole('row')).toHaveCount(4);
+  await sound(page);
+});
+
+test('a bracket: exposures in EV, merged as light, by gradients, and painted on', async ({ page }) => {
+  const job = await jobOf(page, 'lamp room');
+  await page.goto(`${app.url}/jobs/${job.id}/merge`);
+  await expect(page.getByRole('region', { name: 'Share of each frame' })).toContainText(/-3\.\d EV/);
+  const method = async (name: RegExp): Promise<void> => {
+    await page.getByRole('combobox', { name: 'Method' }).click();
+    await page.getByRole('option', { name }).click();
+    await expect(page.getByRole('listbox')).toHaveCount(0);
+  };
+  await method(/gradients/);
+  await expect(page.getByRole('group', { name: /From frame01/ })).toBeVisible();
+  await method(/As light/);
+  await page.getByRole('button', { name: 'Merge again' }).click();
+  const merged = await until(
+    () => ask<Listed[]>('/api/jobs'),
+    (jobs) => jobs.some((j) => j.id === job.id && j.mergeId !== job.mergeId && j.work === null),
+  );
+  const { mergeId } = merged.find((j) => j.id === job.id)!;
+  const merge = await ask<{ options: { method: string }; kind: string }>(`/api/merges/${mergeId}`);
+  expect(merge).toMatchObject({ kind: 'bracket', options: { method: 'light' } });
+  await sound(page);
+  await page.goto(`${app.url}/jobs/${job.id}/bench`);
+  await expect(page.getByRole('navigation', { name: 'Findings' })).toContainText('A bracket is not inspected yet');
+});
+
+test('the command line merges a folder whose kind nobody named, and refuses what it does not know', async () => {
+  const out = join(cards, 'cove.tif');
+  const report = join(cards, 'cove.json');
+  const made = await runCli(['merge', join(cards, 'cove'), '--out', out, '--report', report]);
+  expect(made).toMatchObject({ code: 0, err: '' });
+  const { kind, frames } = JSON.parse(readFileSync(report, 'utf8')) as { kind: string; frames: unknown[] };
+  expect([kind, frames.length]).toEqual(['panorama', 3]);
+  const refused = await runCli(['merge', join(cards, 'cove'), '--out', out, '--projection', 'round']);
+  expect(refused.code).toBe(2);
+  expect(refused.err).toContain(
+    '--projection: there is no projection "round". Accepted: auto, flat, cylindrical, spherical',
+  );
+});
