@@ -111,6 +111,23 @@ test('a bracket: exposures in EV, merged as light, by gradients, and painted on'
   await expect(page.getByRole('navigation', { name: 'Findings' })).toContainText('A bracket is not inspected yet');
 });
 
+test('a bracket is aligned again on a subject marked by hand', async ({ page }) => {
+  const job = (await ask<Listed[]>('/api/jobs')).find((j) => j.kind === 'bracket')!;
+  await page.goto(`${app.url}/jobs/${job.id}/alignment`);
+  await expect(page.getByText(/Aligned on the whole frame/)).toBeVisible();
+  const area = page.getByTestId('subject-area');
+  for (const [x, y] of [
+    [60, 60],
+    [360, 60],
+    [360, 260],
+    [60, 260],
+  ] as const)
+    await area.click({ position: { x, y } });
+  await page.getByRole('button', { name: 'Align on the subject' }).click();
+  await expect(page.getByText(/Aligned on the marked subject/)).toBeVisible();
+  await sound(page);
+});
+
 test('the command line merges a folder whose kind nobody named, and refuses what it does not know', async () => {
   const out = join(cards, 'cove.tif');
   const report = join(cards, 'cove.json');

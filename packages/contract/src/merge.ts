@@ -42,6 +42,12 @@ export const gradientSchema = z.strictObject({
   width: z.number().gt(0).max(2),
 });
 
+/** A polygon in shares of a frame's width and height; none, or at least three corners. */
+export const subjectAreaSchema = z
+  .array(z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]))
+  .max(200)
+  .refine((corners) => corners.length === 0 || corners.length >= 3, 'a subject has at least 3 corners');
+
 /** How a set is merged; what does not concern its kind is not looked at. */
 export const mergeOptionsSchema = z.strictObject({
   /** Of a focus stack. */
@@ -157,6 +163,8 @@ export const mergeSchema = z.strictObject({
   /** How the order of depths is known; null where there is none. */
   focusAxis: z.enum(['breathing', 'equal-steps']).nullable(),
   options: mergeOptionsSchema,
+  /** What the frames were aligned on; empty for the whole frame. */
+  subject: subjectAreaSchema,
   facts: mergeFactsSchema.nullable(),
   frames: z.array(mergeFrameSchema),
   findings: z.array(findingSchema),

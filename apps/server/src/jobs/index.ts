@@ -10,5 +10,6 @@ export type {
   RunTask,
   StoredInfo,
   StoredPicture,
+  Subject,
   TurnedPicture,
 } from './protocol';

@@ -52,6 +52,9 @@ export interface PlacedPicture extends StoredPicture {
   readonly view?: FrameView;
 }
 
+/** Corners of what frames are aligned on, as shares of their width and height. */
+export type Subject = readonly (readonly [number, number])[];
+
 /** A frame of a panorama on its canvas. */
 export interface TurnedPicture extends StoredPicture {
   readonly width: number;
@@ -130,7 +133,7 @@ export interface Tasks {
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
   /** Registers `moving` to `reference`: reference px → moving px at full size. */
   readonly register: [
-    { reference: StoredPicture; moving: StoredPicture; initial?: Similarity; model?: PlaneModel },
+    { reference: StoredPicture; moving: StoredPicture; initial?: Similarity; model?: PlaneModel; subject?: Subject },
     PairResult,
   ];
   /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. Searches unless it is told where to start. */

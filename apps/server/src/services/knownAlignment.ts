@@ -9,8 +9,13 @@ export interface JobPicture extends SetPicture {
 }
 
 /** Whether a merge was made of these frames, aligned as is asked now. */
-export function isSameAlignment(body: MergeBody, pictures: readonly JobPicture[], reference: string): boolean {
-  if (body.wantedReference !== reference) return false;
+export function isSameAlignment(
+  body: MergeBody,
+  pictures: readonly JobPicture[],
+  reference: string,
+  subject: MergeBody['subject'],
+): boolean {
+  if (body.wantedReference !== reference || JSON.stringify(body.subject) !== JSON.stringify(subject)) return false;
   // Frames that could not be placed are not in the merge; they are named in its facts.
   const failed = new Set(body.facts?.failed.map((f) => f.fileName));
   const used = body.cameras ? pictures.filter((p) => !failed.has(p.name)) : pictures;

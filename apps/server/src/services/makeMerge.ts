@@ -25,6 +25,7 @@ export interface MergeRequest {
   readonly reference: number | 'auto';
   readonly wantedReference: string;
   readonly options: MergeSettings;
+  readonly subject: MergeBody['subject'];
   /** The last merge of the same frames, aligned in the same way; null when they are to be aligned. */
   readonly last: MergeBody | null;
   readonly context: (from: number, to: number) => StepContext;
@@ -68,7 +69,7 @@ export function mergeFrame(
 }
 
 export async function makePanorama({ storage, pool }: Services, request: MergeRequest): Promise<MadeBody> {
-  const { id, pictures, last, options, context, wantedReference } = request;
+  const { id, pictures, last, options, context, wantedReference, subject } = request;
   const set = last ? knownPanorama(last, pictures) : await alignPanorama(pictures, context(0, 0.5));
   const tiles = storage.folder.tiles(id);
   const merged = await mergePanorama(set, options, tiles, context(last ? 0 : 0.5, 0.97));
@@ -84,6 +85,7 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
       ...common(width, height, noise, id),
       options,
       wantedReference,
+      subject,
       reference: 0,
       cameras: {
         rotations: rotations.map((r) => [...r]),
@@ -120,10 +122,10 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
 }
 
 export async function makeBracket({ storage, pool }: Services, request: MergeRequest): Promise<MadeBody> {
-  const { id, pictures, last, options, context, reference, wantedReference } = request;
+  const { id, pictures, last, options, context, reference, wantedReference, subject } = request;
   const set = last
     ? knownBracket(last, pictures)
-    : await alignBracket(pictures, reference, 'homography', context(0, 0.4));
+    : await alignBracket(pictures, reference, 'homography', context(0, 0.4), subject);
   const tiles = storage.folder.tiles(id);
   const merged = await mergeBracket(set, options, tiles, context(last ? 0 : 0.4, 0.97));
   const noise = await pool.run('noise', { tiles });
@@ -135,6 +137,7 @@ export async function makeBracket({ storage, pool }: Services, request: MergeReq
       ...common(width, height, noise, id),
       options,
       wantedReference,
+      subject,
       reference: set.reference,
       cameras: null,
       facts: {

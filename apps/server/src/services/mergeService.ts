@@ -48,6 +48,7 @@ export function describeMerge(services: Services, id: string): Merge {
     kind: job.kind,
     focusAxis: body.axis?.source ?? null,
     options: body.options,
+    subject: body.subject,
     facts: body.facts,
     frames: body.frames,
     findings: storage.findings.listByMerge(id),

@@ -49,7 +49,7 @@ export function startProcess({ storage, events }: Services, jobId: string, reque
 export async function runProcess(
   services: Services,
   jobId: string,
-  { reference, options }: ProcessRequest,
+  { reference, options, subject }: ProcessRequest,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
 ): Promise<void> {
@@ -72,7 +72,8 @@ export async function runProcess(
     reference: wanted === -1 ? 'auto' : wanted,
     wantedReference: reference,
     options,
-    last: lastAlignment(services, jobId, pictures, reference),
+    subject,
+    last: lastAlignment(services, jobId, pictures, reference, subject),
     context,
   };
   const made =
@@ -102,17 +103,18 @@ function lastAlignment(
   jobId: string,
   pictures: readonly JobPicture[],
   reference: string,
+  subject: MergeBody['subject'],
 ): MergeBody | null {
   const row = storage.merges.latestOf(jobId);
   // A merge made elsewhere has the frames placed in its own geometry.
   if (row?.origin !== 'own') return null;
   const body = mergeBody(row);
-  return isSameAlignment(body, pictures, reference) ? body : null;
+  return isSameAlignment(body, pictures, reference, subject) ? body : null;
 }
 
 async function makeStack(services: Services, request: MergeRequest, importedId: string | null): Promise<MadeBody> {
-  const { pictures, reference, last, context, id, options, wantedReference } = request;
-  const set = last ? knownStack(last, pictures) : await alignFrames(pictures, reference, context(0, 0.3));
+  const { pictures, reference, last, context, id, options, wantedReference, subject } = request;
+  const set = last ? knownStack(last, pictures) : await alignFrames(pictures, reference, context(0, 0.3), subject);
   const made = importedId
     ? await importedMerge(services, importedId, set, context(0.3, 0.45))
     : await ownMerge(services, id, set, options, context(0.3, 0.65));
@@ -127,7 +129,7 @@ async function makeStack(services: Services, request: MergeRequest, importedId: 
   const borders = measureBorders({ width: maps.width, height: maps.height, labels: maps.label });
   const ids = pictures.map((p) => p.id);
   return {
-    body: { ...makeBody(made, set.reference, inspection, ids, borders), options, wantedReference },
+    body: { ...makeBody(made, set.reference, inspection, ids, borders), options, wantedReference, subject },
     labels: Buffer.concat([maps.closest, maps.label]),
     findings: inspection.findings,
   };
@@ -186,7 +188,7 @@ function makeBody(
   inspection: Inspection,
   ids: readonly string[],
   borders: Borders,
-): Omit<MergeBody, 'options' | 'wantedReference'> {
+): Omit<MergeBody, 'options' | 'wantedReference' | 'subject'> {
   const { picture, frames } = made;
   const { curvature, ...calibration } = inspection.calibration;
   return {

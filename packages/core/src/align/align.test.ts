@@ -5,6 +5,7 @@ import {
   alignLevels,
   estimateSimilarity,
   fitTone,
+  onSubject,
   registerPair,
   searchPlacement,
   solvePoses,
@@ -50,6 +51,42 @@ describe('registerPair', () => {
   it('recovers scale, rotation and shift of a breathing, rolling camera within 0.1 px', () => {
     const truth = { re: 1.021 * Math.cos(0.004), im: 1.021 * Math.sin(0.004), tx: -7.5, ty: 5.25 };
     expect(cornerError(registerPair(reference, alignLevels(moved(truth), 1e-5)).toMoving, truth)).toBeLessThan(0.1);
+  });
+
+  it('aligns on a marked subject within 0.1 px while three fifths of the frame go another way', () => {
+    const subject = { re: 1, im: 0, tx: 2.2, ty: -1.7 };
+    const background = { re: 1, im: 0, tx: -3.1, ty: 2.4 };
+    const [near, far] = [moved(subject), moved(background)];
+    const inside = (x: number, y: number): boolean => x > 0.2 && x < 0.8 && y > 0.18 && y < 0.82;
+    const mixed = samplePlane(W, H, (x, y) => {
+      const i = Math.floor(y) * W + Math.floor(x);
+      return inside(x / W, y / H) ? near.data[i]! : far.data[i]!;
+    });
+    const marked = onSubject(reference, [
+      [0.22, 0.2],
+      [0.78, 0.2],
+      [0.78, 0.8],
+      [0.22, 0.8],
+    ]);
+    const found = registerPair(marked, alignLevels(mixed, 1e-5)).toMoving;
+    const [x, y] = applySimilarity(found, W / 2, H / 2);
+    expect(Math.hypot(x - W / 2 - 2.2, y - H / 2 + 1.7)).toBeLessThan(0.1);
+  });
+
+  it('refuses a subject of two corners or of no size', () => {
+    expect(() =>
+      onSubject(reference, [
+        [0, 0],
+        [1, 1],
+      ]),
+    ).toThrow('onSubject.polygon.length');
+    expect(() =>
+      onSubject(reference, [
+        [0.5, 0.5],
+        [0.501, 0.5],
+        [0.5, 0.501],
+      ]),
+    ).toThrow('a subject of some size');
   });
 
   it('is not misled by defocus, exposure and noise: within 0.15 px', () => {

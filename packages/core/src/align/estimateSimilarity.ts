@@ -120,8 +120,10 @@ function collect(
   const samples: Samples = { count: 0, residual: make(), gx: make(), gy: make(), x: make(), y: make() };
   let [n, dot, rr, mm] = [0, 0, 0, 0];
   const { re, im } = s;
+  const { use } = ref;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
+      if (use && !use[y * width + x]) continue;
       const px = x + 0.5;
       const py = y + 0.5;
       const qx = re * px - im * py + s.tx - 0.5;

@@ -8,6 +8,8 @@ export interface AlignLevel {
   readonly detail: Plane;
   readonly dx: Float32Array;
   readonly dy: Float32Array;
+  /** Of a reference: 1 where pixels count; all do when it is left out. */
+  readonly use?: Uint8Array;
 }
 
 const MIN_SHORT_SIDE = 24;
@@ -34,6 +36,42 @@ export function alignLevels(luma: Plane, noiseVariance: number): AlignLevel[] {
     planes.push(halve(last));
   }
   return planes.map((plane, l) => makeLevel(plane, 2 ** l, noiseVariance / 4 ** l)).reverse();
+}
+
+/**
+ * The same levels of a reference with only a marked subject counting.
+ * @param polygon corners of the subject as shares of the picture's width and height; at least 3
+ * @throws ParameterError for fewer corners, or a subject that holds nothing on the coarsest level
+ */
+export function onSubject(
+  levels: readonly AlignLevel[],
+  polygon: readonly (readonly [number, number])[],
+): AlignLevel[] {
+  if (polygon.length < 3) throw badParameter('onSubject.polygon.length', 'at least 3 corners', polygon.length);
+  const masked = levels.map((level) => {
+    const { width, height } = level.detail;
+    const use = new Uint8Array(width * height);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        use[y * width + x] = isInside(polygon, (x + 0.5) / width, (y + 0.5) / height) ? 1 : 0;
+    return { ...level, use };
+  });
+  // Levels on which the subject is a few pixels say nothing of it.
+  const telling = masked.filter((l) => l.use.reduce((s, v) => s + v, 0) >= LEAST_SUBJECT_PX);
+  if (telling.length === 0) throw badParameter('onSubject.polygon', 'a subject of some size', polygon);
+  return telling;
+}
+
+const LEAST_SUBJECT_PX = 150;
+
+/** Even-odd rule. */
+function isInside(polygon: readonly (readonly [number, number])[], x: number, y: number): boolean {
+  let inside = false;
+  polygon.forEach(([ax, ay], n) => {
+    const [bx, by] = polygon[(n + 1) % polygon.length]!;
+    if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside;
+  });
+  return inside;
 }
 
 /** 2 × 2 means; an odd last row or column is dropped so that coordinates scale exactly by 2. */

@@ -75,7 +75,7 @@ function blockNormal(
   y1: number,
 ): Normal {
   const { width, height, data } = ref.detail;
-  const { dx: rdx, dy: rdy } = ref;
+  const { dx: rdx, dy: rdy, use } = ref;
   const { dx: mdx, dy: mdy } = mov;
   const mw = mov.detail.width;
   const maxX = mw - 2;
@@ -91,6 +91,7 @@ function blockNormal(
   let count = 0;
   for (let y = Math.max(1, y0); y < Math.min(height - 1, y1); y++) {
     for (let x = Math.max(1, x0); x < Math.min(width - 1, x1); x++) {
+      if (use && !use[y * width + x]) continue;
       const qx = a * (x + 0.5) + b * (y + 0.5) + c - 0.5;
       const qy = d * (x + 0.5) + e * (y + 0.5) + f - 0.5;
       if (!(qx >= 1 && qy >= 1 && qx < maxX && qy < maxY)) continue;

@@ -3,6 +3,7 @@ import {
   alignLevels,
   fitPlane,
   fitTone,
+  onSubject,
   registerPair,
   searchPlacement,
   warpFrameLuma,
@@ -31,12 +32,12 @@ const TONE_LONG_SIDE = 420;
 /** With fewer blocks than this a similarity is all that can be known. */
 const LEAST_BLOCKS = 24;
 
-export function registerTask({ reference, moving, initial, model }: TaskRequest<'register'>): PairResult {
+export function registerTask({ reference, moving, initial, model, subject }: TaskRequest<'register'>): PairResult {
   const ref = working(reference, levelFor(tileFile(reference.tiles), WORK_LONG_SIDE));
   const mov = working(moving, ref.level);
   const factor = 2 ** ref.level;
   const start = initial ? rescaleSimilarity(initial, 1 / factor) : undefined;
-  const pair = registerPair(ref.levels, mov.levels, start);
+  const pair = registerPair(subject ? onSubject(ref.levels, subject) : ref.levels, mov.levels, start);
   const { width, height } = ref.levels.at(-1)!.detail;
   const enough = pair.blocks.length >= LEAST_BLOCKS;
   const plane = model && enough ? fitPlane(pair.blocks, pair.toMoving, model, width, height) : null;

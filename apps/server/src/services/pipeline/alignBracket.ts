@@ -11,6 +11,7 @@ import {
   type Matrix3,
 } from '@blendrak/core/image';
 import { InputError } from '../../codecs';
+import type { Subject } from '../../jobs';
 import type { FailedFrame } from './alignPanorama';
 import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
 
@@ -37,6 +38,7 @@ const EQUAL_EV = 0.1;
  * Aligns a bracket: each exposure to its neighbour in brightness, towards the reference.
  * @param reference index of the frame whose geometry the merge takes; 'auto' takes the middle exposure
  * @param model freedoms of the map between frames; a camera in the hand needs all eight
+ * @param subject what the frames are aligned on; empty: all of the picture
  * @throws InputError for fewer than two frames or different sizes
  */
 export async function alignBracket(
@@ -44,6 +46,7 @@ export async function alignBracket(
   reference: number | 'auto',
   model: PlaneModel,
   context: StepContext,
+  subject: Subject = [],
 ): Promise<AlignedBracket> {
   const { run, signal, onProgress } = context;
   checkBracket(pictures);
@@ -65,7 +68,8 @@ export async function alignBracket(
   const pairs = order.flatMap((k, n) => (n === at ? [] : [[order[n < at ? n + 1 : n - 1]!, k] as const]));
   let done = 0;
   const measured = await inParallel(pairs, context.parallel, async ([onto, k]) => {
-    const result = await run('register', { reference: pictures[onto]!, moving: pictures[k]!, model }, signal);
+    const request = { reference: pictures[onto]!, moving: pictures[k]!, model, ...(subject.length > 0 && { subject }) };
+    const result = await run('register', request, signal);
     onProgress((0.8 * ++done) / pairs.length, `aligned ${done} of ${pairs.length} frames`);
     return { onto, k, ...result };
   });

@@ -9,6 +9,7 @@ import {
   type Similarity,
 } from '@blendrak/core/image';
 import { InputError } from '../../codecs';
+import type { Subject } from '../../jobs';
 import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
 
 /** Neighbours up to this far apart in the series are compared: the second neighbour keeps chains from drifting. */
@@ -26,12 +27,14 @@ export interface AlignedSet {
  * Registers the frames of a set.
  * @param reference index of the frame whose geometry the merge takes; 'auto' takes the one with the narrowest view, which
  * all others cover
+ * @param subject what the frames are aligned on; the rest of the picture may go its own way. Empty: all of it
  * @throws InputError for fewer than two frames, different sizes, or a frame that shows something else
  */
 export async function alignFrames(
   pictures: readonly SetPicture[],
   reference: number | 'auto',
   context: StepContext,
+  subject: Subject = [],
 ): Promise<AlignedSet> {
   checkSet(pictures);
   const pairs = pictures.flatMap((_, i) =>
@@ -39,7 +42,8 @@ export async function alignFrames(
   );
   let done = 0;
   const measured = await inParallel(pairs, context.parallel, async ([i, j]) => {
-    const result = await context.run('register', { reference: pictures[i]!, moving: pictures[j]! }, context.signal);
+    const request = { reference: pictures[i]!, moving: pictures[j]!, ...(subject.length > 0 && { subject }) };
+    const result = await context.run('register', request, context.signal);
     context.onProgress((0.8 * ++done) / pairs.length, `aligned ${done} of ${pairs.length} pairs`);
     return result;
   });

@@ -1,6 +1,6 @@
 // Table `merges`.
 import { z } from 'zod';
-import { mergeFactsSchema, mergeFrameSchema, mergeOptionsSchema } from '@blendrak/contract';
+import { mergeFactsSchema, mergeFrameSchema, mergeOptionsSchema, subjectAreaSchema } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 const camerasSchema = z.strictObject({
@@ -39,6 +39,7 @@ const bodySchema = z.strictObject({
   cameras: camerasSchema.nullable().default(null),
   /** Reference asked for when the frames were aligned. */
   wantedReference: z.string().default('auto'),
+  subject: subjectAreaSchema.default([]),
   /** Tile file of the merge: its own id, or the imported picture's. */
   tilesId: z.string(),
 });

@@ -29,7 +29,7 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const start = useMutation({
-    mutationFn: () => api.process(id, { options: settings }),
+    mutationFn: () => api.process(id, { options: settings, subject: merge?.subject ?? [] }),
     onSuccess: (next) => queries.setQueryData(KEYS.job(id), next),
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });

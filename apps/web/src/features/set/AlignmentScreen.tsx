@@ -13,7 +13,9 @@ import { GREY, MONO } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
 import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
+import { WorkProgress } from '../../shared/WorkProgress';
 import { ResidualMap } from './ResidualMap';
+import { SubjectArea } from './SubjectArea';
 
 export function AlignmentScreen() {
   const { jobId } = useParams();
@@ -47,6 +49,10 @@ export function AlignmentScreen() {
         ))}
       </Box>
       <ResidualMap merge={merge.data} />
+      {merge.data.kind !== 'panorama' && (
+        <SubjectArea key={merge.data.id} merge={merge.data} busy={job.data?.summary.work?.status === 'running'} />
+      )}
+      {job.data?.summary.work && <WorkProgress work={job.data.summary.work} />}
       <FrameTable merge={merge.data} />
     </Box>
   );
