@@ -8,14 +8,8 @@ export { searchPlacement, type Placement } from './searchPlacement';
 export { fitTone, type TonePairs } from './fitTone';
 export { warpFrame, warpFrameLuma, type AlignedFrame } from './alignedFrame';
 export { type PixelSource } from './pixelSource';
-export {
-  adjustBundle,
-  type AdjustedRig,
-  type AdjustOptions,
-  type CameraRig,
-  type FrameSize,
-  type Tie,
-} from './adjustBundle';
+export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';
+export { type FrameSize, type Tie } from './tieMiss';
 export { findPoints, type FindPointsOptions, type KeyPoint } from './findPoints';
 export { findUpright, type Upright, type UprightFrame } from './findUpright';
 export { fitGains, type FrameLight, type LightPair } from './fitGains';

@@ -84,33 +84,11 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
           )}
         </>
       )}
-      {settings.gradients.map((g, n) => (
-        <Box key={n} component="fieldset" sx={{ border: 'none', p: 0, m: 0, display: 'grid', gap: 1 }}>
-          <Typography component="legend" variant="body2">
-            From {frames[n]?.fileName} to {frames[n + 1]?.fileName}
-          </Typography>
-          <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 1 }}>
-            {(
-              [
-                ['y', 'Height, %', 100],
-                ['angleDeg', 'Angle, °', 1],
-                ['width', 'Width, %', 100],
-              ] as const
-            ).map(([key, label, unit]) => (
-              <TextField
-                key={key}
-                size="small"
-                type="number"
-                label={label}
-                value={Number((g[key] * unit).toFixed(1))}
-                onChange={(event) =>
-                  set({ gradients: changeGradient(settings.gradients, n, key, Number(event.target.value) / unit) })
-                }
-              />
-            ))}
-          </Box>
-        </Box>
-      ))}
+      <GradientFields
+        gradients={settings.gradients}
+        names={frames.map((f) => f.fileName)}
+        onChange={(gradients) => set({ gradients })}
+      />
       <Button
         variant="contained"
         disabled={busy || start.isPending || frames.length < 2}
@@ -132,6 +110,42 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
       )}
     </Box>
   );
+}
+
+const GRADIENT_FIELDS = [
+  ['y', 'Height, %', 100],
+  ['angleDeg', 'Angle, °', 1],
+  ['width', 'Width, %', 100],
+] as const;
+
+function GradientFields({
+  gradients,
+  names,
+  onChange,
+}: {
+  readonly gradients: MergeSettings['gradients'];
+  readonly names: readonly string[];
+  onChange(gradients: MergeSettings['gradients']): void;
+}) {
+  return gradients.map((g, n) => (
+    <Box key={n} component="fieldset" sx={{ border: 'none', p: 0, m: 0, display: 'grid', gap: 1 }}>
+      <Typography component="legend" variant="body2">
+        From {names[n]} to {names[n + 1]}
+      </Typography>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 1 }}>
+        {GRADIENT_FIELDS.map(([key, label, unit]) => (
+          <TextField
+            key={key}
+            size="small"
+            type="number"
+            label={label}
+            value={Number((g[key] * unit).toFixed(1))}
+            onChange={(event) => onChange(changeGradient(gradients, n, key, Number(event.target.value) / unit))}
+          />
+        ))}
+      </Box>
+    </Box>
+  ));
 }
 
 const STACK_WORDS: Readonly<Record<MergeSettings['stackMethod'], string>> = {
