@@ -21,7 +21,7 @@ test.beforeAll(async () => {
     ['cove', 'cove', '3'],
     ['lamp room', 'lamp-room', '3'],
   ] as const) {
-    const order = ['--subject', subject, '--frames', frames, '--size', '640', '--seed', '8'];
+    const order = ['--subject', subject, '--frames', frames, '--size', '520', '--seed', '8'];
     expect((await runCli(['shoot', join(cards, name), ...order])).code).toBe(0);
   }
   app = await start('serve', data, 4380);

@@ -87,11 +87,11 @@ export function tiesTask({ reference, moving, rig, fine }: TaskRequest<'ties'>):
   });
 }
 
-/** A frame of a rig on a sphere: any canvas will do to get from one frame to another. */
+/** A frame of a rig on a sphere: any canvas will do to get from one frame to another, as long as it is the same. */
 function viewOf(rig: CameraRig, k: number, size: FrameSize): TurnedView {
   return {
     model: 'rotating-camera',
-    canvas: { projection: 'spherical', focalPx: rig.focalPx[k]!, axis: [0, 0] },
+    canvas: { projection: 'spherical', focalPx: rig.focalPx[0]!, axis: [0, 0] },
     rotation: rig.rotations[k]!,
     focalPx: rig.focalPx[k]!,
     ...plainLens(size),

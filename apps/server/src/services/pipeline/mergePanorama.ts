@@ -234,7 +234,8 @@ function refined(
 ): LabelGrid {
   const w = Math.ceil(width / CELL_PX);
   const h = Math.ceil(height / CELL_PX);
-  const out = new Uint8Array(w * h);
+  // All workers read the same labels: copying them for each region would cost more than the blending of a large panorama.
+  const out = new Uint8Array(new SharedArrayBuffer(w * h));
   for (let y = 0; y < h; y++) {
     const row = Math.floor(y / factor) * across;
     for (let x = 0; x < w; x++) {

@@ -30,7 +30,7 @@ afterAll(async () => {
 async function shoot(subject: Subject, frames: number): Promise<Photographed> {
   const folder = join(root, subject);
   const rawFolder = join(root, 'raw');
-  const assignment = { subject, seed: 5, frames, ...frameSize(subject, 640), settings: defaultSettings(subject) };
+  const assignment = { subject, seed: 5, frames, ...frameSize(subject, 560), settings: defaultSettings(subject) };
   const set = await photograph(camera, assignment, folder, {
     format: 'jpeg',
     bits: 8,
@@ -113,6 +113,20 @@ describe('a panorama', () => {
     const merged = await merge([pictures[0]!, await store(turnedFile), pictures[2]!]);
     expect(merged.frames).toHaveLength(3);
     expect(merged.remarks.find((r) => r.name === 'turned.jpg')?.why).toContain('turned on its side');
+  });
+
+  it('names a frame whose zoom was moved, and merges it with the others', async () => {
+    const { width, height } = pictures[1]!;
+    const zoomed = join(root, 'zoomed.jpg');
+    const [w, h] = [Math.round(width / 1.06), Math.round(height / 1.06)];
+    await sharp(set.files[1]!.path)
+      .extract({ left: Math.round((width - w) / 2), top: Math.round((height - h) / 2), width: w, height: h })
+      .resize(width, height, { fit: 'fill', kernel: 'cubic' })
+      .jpeg({ quality: 95 })
+      .toFile(zoomed);
+    const merged = await merge([pictures[0]!, await store(zoomed), pictures[2]!]);
+    expect(merged.frames).toHaveLength(3);
+    expect(merged.remarks.find((r) => r.name === 'zoomed.jpg')?.why).toContain('the zoom was moved');
   });
 
   it('refuses frames that have nothing in common, and a lone frame, by name', async () => {

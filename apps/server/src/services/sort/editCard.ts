@@ -64,7 +64,7 @@ async function checkChanged(
       });
       services.events.publish({ cardId });
     } catch (error) {
-      log.error({ error, cardId, set: set.id }, 'checking a changed set failed');
+      log.error({ err: error, cardId, set: set.id }, 'checking a changed set failed');
     }
   }
 }
