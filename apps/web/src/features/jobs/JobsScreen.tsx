@@ -105,7 +105,16 @@ function JobRow({ job }: { job: JobSummary }) {
 
 function Thumbnail({ job }: { job: JobSummary }) {
   return (
-    <Box sx={{ width: 132, height: 92, bgcolor: '#777', display: 'grid', placeItems: 'center', overflow: 'hidden' }}>
+    <Box
+      sx={{
+        width: 132,
+        height: 92,
+        bgcolor: '#777',
+        display: 'grid',
+        gridTemplate: '100% / 100%',
+        placeItems: 'center',
+      }}
+    >
       {job.thumbnailId ? (
         <img
           src={tileUrl(job.thumbnailId, 'full', '!264,184')}
