@@ -107,6 +107,11 @@ test('a bracket: exposures in EV, merged as light, by gradients, and painted on'
   const merge = await ask<{ options: { method: string }; kind: string }>(`/api/merges/${mergeId}`);
   expect(merge).toMatchObject({ kind: 'bracket', options: { method: 'light' } });
   await sound(page);
+  const report = await ask<{ kind: string; frames: { alignment: { model: string } }[] }>(
+    `/api/merges/${mergeId}/report.json`,
+  );
+  expect(report.kind).toBe('bracket');
+  expect(report.frames.map((f) => f.alignment.model).sort()).toEqual(['homography', 'homography', 'similarity']);
   await page.goto(`${app.url}/jobs/${job.id}/bench`);
   await expect(page.getByRole('navigation', { name: 'Findings' })).toContainText('A bracket is not inspected yet');
 });

@@ -5,11 +5,12 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { convertTiff } from '../codecs';
 import type { Report } from '@blendrak/contract';
-import { similarityMatrix } from '@blendrak/core/image';
 import { renderMask } from '@blendrak/core/repair';
 import { type Services } from './context';
 import { RequestError } from '../shared/requestError';
+import { requireJob } from './jobsService';
 import { openMerge } from './mergeService';
+import { modelOf } from './pipeline';
 
 export type PictureFormat = 'tiff' | 'png' | 'jpeg';
 
@@ -63,20 +64,19 @@ export async function exportMask(services: Services, mergeId: string, frame: num
 /** The report file of a merge as it stands. */
 export function exportReport(services: Services, mergeId: string): Report {
   const { storage } = services;
-  const { body } = openMerge(services, mergeId);
+  const { body, row } = openMerge(services, mergeId);
   const names = body.frames.map((f) => f.fileName);
   return {
     format: 'blendrak-report',
     version: 1,
-    kind: 'focus-stack',
+    kind: requireJob(storage, row.job_id).kind,
     merge: { file: body.fileName, width: body.width, height: body.height },
     frames: body.frames.map((f) => ({
       file: f.fileName,
       coverage: f.coverage,
       share: f.share,
       alignment: {
-        model: 'similarity',
-        matrix: [...similarityMatrix(f.toMerge)],
+        ...modelOf({ toMerge: f.toMerge, ...(f.view && { view: f.view }) }),
         scale: f.scale,
         shiftPx: f.shiftPx,
         rotationDeg: f.rotationDeg,

@@ -16,5 +16,5 @@ export {
 } from './mergePanorama';
 export { MERGE_DEFAULTS, mergeSet, PROJECTION_WORDS, type MergedSet, type MergeOptions } from './mergeSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
-export { finiteMeasurements, makeReport, mergeReport, reportFinding, reportFrame } from './makeReport';
+export { finiteMeasurements, makeReport, mergeReport, modelOf, reportFinding, reportFrame } from './makeReport';
 export { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';

@@ -23,7 +23,10 @@ export function reportFrame(frame: PlacedFrame, share: number, width: number, he
 }
 
 /** The model by which a frame lies in the merge, with its matrix frame → merge or, for a turned camera, what touches it in the middle. */
-function modelOf({ toMerge, view }: PlacedFrame): Pick<ReportFrame['alignment'], 'model' | 'matrix' | 'parameters'> {
+export function modelOf({
+  toMerge,
+  view,
+}: Pick<PlacedFrame, 'toMerge' | 'view'>): Pick<ReportFrame['alignment'], 'model' | 'matrix' | 'parameters'> {
   if (!view) return { model: 'similarity', matrix: [...similarityMatrix(toMerge)] };
   if (view.model === 'homography') {
     const m = invertMatrix(view.toFrame);
