@@ -101,6 +101,8 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     focalPx: used.map(() => focal),
     distortion: [0, 0],
   };
+  // In a pair a moved zoom cannot be told from a lens that the ties stretch.
+  const tellsZoom = used.length >= 3;
   let doubt: AdjustOptions = { focalDoubt: named ? NAMED_FOCAL_DOUBT : 0.6, distortionDoubt: 0.03, reference };
   const work = Math.max(...sizes.map((s) => Math.max(s.width, s.height))) / 1300;
   let rig = await run(
@@ -109,13 +111,18 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
       sizes,
       start,
       ties: cornerTies(edges, work),
-      options: { ...doubt, frameFocalDoubt: ZOOM_DOUBT, distortionDoubt: 0, leastCutPx: 4 * work },
+      options: {
+        ...doubt,
+        ...(tellsZoom && { frameFocalDoubt: ZOOM_DOUBT }),
+        distortionDoubt: 0,
+        leastCutPx: 4 * work,
+      },
     },
     signal,
   );
   // Two frames tell too little of the focal length to tell sensors apart by it.
   const middle = quantile(rig.focalPx, 0.5);
-  const zoomed = rig.focalPx.some((f) => Math.abs(f / middle - 1) > ZOOM_REMARK);
+  const zoomed = tellsZoom && rig.focalPx.some((f) => Math.abs(f / middle - 1) > ZOOM_REMARK);
   if (zoomed) doubt = { ...doubt, frameFocalDoubt: ZOOM_DOUBT };
   const usual = zoomed || named || used.length < 3 ? null : sensorFocal(used, middle);
   if (usual !== null) {
