@@ -17,7 +17,6 @@ export { matchPoints, type PointMatch } from './matchPoints';
 export { measureTies, type FrameMap, type MeasuredTie } from './measureTies';
 export { relateTurned, type FrameCamera, type TurnedPair } from './relateTurned';
 export {
-  angleOf,
   cross,
   dot,
   NO_TURN,

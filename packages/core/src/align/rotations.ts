@@ -83,8 +83,3 @@ export function directionAcross(vectors: readonly Vector3[], weights: ArrayLike<
 export function turned(rotation: Matrix3, by: Vector3): Matrix3 {
   return composeMatrix(rotationBy(by), rotation);
 }
-
-/** Angle of a rotation, rad. */
-export function angleOf(m: Matrix3): number {
-  return Math.acos(Math.max(-1, Math.min(1, (m[0] + m[4] + m[8] - 1) / 2)));
-}

@@ -44,18 +44,3 @@ export function applyMatrix(m: Matrix3, x: number, y: number): [number, number] 
 export function rescaleMatrix(m: Matrix3, factor: number): Matrix3 {
   return [m[0], m[1], m[2] * factor, m[3], m[4], m[5] * factor, m[6] / factor, m[7] / factor, m[8]];
 }
-
-/** The affine map that touches a perspective map at a point: [a b c d e f] with x' = a·x + b·y + c, y' = d·x + e·y + f. */
-export function touchingAffine(
-  m: Matrix3,
-  x: number,
-  y: number,
-): readonly [number, number, number, number, number, number] {
-  const w = m[6] * x + m[7] * y + m[8];
-  const [px, py] = applyMatrix(m, x, y);
-  const a = (m[0] - px * m[6]) / w;
-  const b = (m[1] - px * m[7]) / w;
-  const d = (m[3] - py * m[6]) / w;
-  const e = (m[4] - py * m[7]) / w;
-  return [a, b, px - a * x - b * y, d, e, py - d * x - e * y];
-}

@@ -25,7 +25,7 @@ export { median, quantile, robustDeviation } from './statistics';
 export { estimateNoise, leastNoise, noiseAt, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
-export { applyMatrix, composeMatrix, invertMatrix, rescaleMatrix, touchingAffine } from './homography';
+export { applyMatrix, composeMatrix, invertMatrix, rescaleMatrix } from './homography';
 export {
   canvasRay,
   frameRay,

@@ -12,6 +12,7 @@ import {
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
+import { clearPyramid, cutRegion } from './regionPlanes';
 
 const LEVELS = 5;
 const MARGIN_PX = 6 * 2 ** LEVELS;
@@ -37,26 +38,15 @@ export function fuseBands(
   const out = allocPlanes(kernels, region.width, region.height, 3);
   kernels.scope(() => {
     const wide = growRegion(region, MARGIN_PX, width, height);
-    const sums: KernelPlanes[] = [];
-    const totals: KernelPlanes[] = [];
-    for (let l = 0, w = wide.width, h = wide.height; l <= LEVELS; l++, w = (w + 1) >> 1, h = (h + 1) >> 1) {
-      sums.push(clear(kernels, allocPlanes(kernels, w, h, 3)));
-      totals.push(clear(kernels, allocPlanes(kernels, w, h)));
-    }
+    const sums = clearPyramid(kernels, wide.width, wide.height, LEVELS, 3);
+    const totals = clearPyramid(kernels, wide.width, wide.height, LEVELS, 1);
     for (const frame of frames) kernels.scope(() => addFrame(kernels, frame, wide, sums, totals));
     sums.forEach((level, l) => {
       const n = level.width * level.height;
       for (let c = 0; c < 3; c++) kernels.run.divideInto(level.ptr + c * n * 4, totals[l]!.ptr, n);
     });
     collapsePyramid(kernels, sums);
-    for (let c = 0; c < 3; c++) {
-      const from = planeView(kernels, sums[0]!, c);
-      const to = planeView(kernels, out, c);
-      for (let y = 0; y < region.height; y++) {
-        const start = (region.y - wide.y + y) * wide.width + region.x - wide.x;
-        to.set(from.subarray(start, start + region.width), y * region.width);
-      }
-    }
+    cutRegion(kernels, sums[0]!, wide, out, region);
   });
   return out;
 }
@@ -103,9 +93,4 @@ function halve(plane: Plane, width: number, height: number): Plane {
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) data[y * width + x] = plane.data[2 * y * plane.width + 2 * x]!;
   return { width, height, data };
-}
-
-function clear(kernels: Kernels, planes: KernelPlanes): KernelPlanes {
-  kernels.f32(planes.ptr, planes.width * planes.height * planes.count).fill(0);
-  return planes;
 }

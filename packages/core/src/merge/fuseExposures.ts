@@ -11,6 +11,7 @@ import {
   type Kernels,
 } from '../kernels';
 import { exposureWeights } from './exposureWeights';
+import { clearPyramid, cutRegion } from './regionPlanes';
 
 /** Bands blended tile by tile; the base below them is one eighth of the size. */
 export const FINE_LEVELS = 3;
@@ -154,15 +155,8 @@ export function fuseExposures(
       }
     }
     collapsePyramid(kernels, sums);
-    for (let c = 0; c < 3; c++) {
-      const from = planeView(kernels, sums[0]!, c);
-      const to = planeView(kernels, out, c);
-      for (let y = 0; y < region.height; y++) {
-        const start = (region.y - wide.y + y) * wide.width + region.x - wide.x;
-        to.set(from.subarray(start, start + region.width), y * region.width);
-      }
-      bendBack(planeView(kernels, out, c), base);
-    }
+    cutRegion(kernels, sums[0]!, wide, out, region);
+    for (let c = 0; c < 3; c++) bendBack(planeView(kernels, out, c), base);
   });
   return out;
 }
@@ -221,16 +215,6 @@ export function sharesIn(grid: Plane, region: Region, width: number, height: num
       const bottom = grid.data[i + below]! + u * (grid.data[i + below + right]! - grid.data[i + below]!);
       out[y * region.width + x] = top + v * (bottom - top);
     }
-  }
-  return out;
-}
-
-function clearPyramid(kernels: Kernels, width: number, height: number, levels: number, count: number): KernelPlanes[] {
-  const out: KernelPlanes[] = [];
-  for (let l = 0, w = width, h = height; l <= levels; l++, w = (w + 1) >> 1, h = (h + 1) >> 1) {
-    const planes = allocPlanes(kernels, w, h, count);
-    kernels.f32(planes.ptr, w * h * count).fill(0);
-    out.push(planes);
   }
   return out;
 }

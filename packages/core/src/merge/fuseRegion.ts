@@ -12,6 +12,7 @@ import {
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
+import { clearPyramid, cutRegion } from './regionPlanes';
 import type { LabelGrid } from './regulariseLabels';
 
 /**
@@ -48,11 +49,8 @@ export function fuseRegion(
   kernels.scope(() => {
     const wide = growRegion(region, 6 * 2 ** levels, width, height);
     const used = labelsIn(grid, wide);
-    const sum = allocPlanes(kernels, wide.width, wide.height, 3);
-    clear(kernels, sum);
-    const sums = pyramidOf(kernels, sum, levels);
-    const weight = pyramidOf(kernels, allocPlanes(kernels, wide.width, wide.height, 1), levels);
-    weight.forEach((w) => clear(kernels, w));
+    const sums = clearPyramid(kernels, wide.width, wide.height, levels, 3);
+    const weight = clearPyramid(kernels, wide.width, wide.height, levels, 1);
     for (const label of used) {
       const frame = frames[label];
       if (!frame) continue;
@@ -60,7 +58,7 @@ export function fuseRegion(
     }
     sums.forEach((level, l) => normalise(kernels, level, weight[l]!));
     collapsePyramid(kernels, sums);
-    crop(kernels, sum, wide, out, region);
+    cutRegion(kernels, sums[0]!, wide, out, region);
   });
   return out;
 }
@@ -90,21 +88,6 @@ function addFrame(
     const from = planeView(kernels, masks[l]!);
     for (let i = 0; i < n; i++) to[i]! += from[i]!;
   });
-}
-
-function pyramidOf(kernels: Kernels, finest: KernelPlanes, levels: number): KernelPlanes[] {
-  const out = [finest];
-  for (let l = 0; l < levels; l++) {
-    const last = out[l]!;
-    const next = allocPlanes(kernels, (last.width + 1) >> 1, (last.height + 1) >> 1, last.count);
-    clear(kernels, next);
-    out.push(next);
-  }
-  return out;
-}
-
-function clear(kernels: Kernels, planes: KernelPlanes): void {
-  kernels.f32(planes.ptr, planes.width * planes.height * planes.count).fill(0);
 }
 
 function normalise(kernels: Kernels, planes: KernelPlanes, weight: KernelPlanes): void {
@@ -143,17 +126,6 @@ function paintMask(mask: Float32Array, valid: Float32Array, grid: LabelGrid, lab
       const i = y * region.width + x;
       // A whisper of weight keeps borders, where the labelled frame may not reach, from falling to black.
       mask[i] = (share + 1e-5) * valid[i]!;
-    }
-  }
-}
-
-function crop(kernels: Kernels, from: KernelPlanes, wide: Region, to: KernelPlanes, region: Region): void {
-  for (let c = 0; c < 3; c++) {
-    const src = planeView(kernels, from, c);
-    const dst = planeView(kernels, to, c);
-    for (let y = 0; y < region.height; y++) {
-      const at = (region.y - wide.y + y) * wide.width + region.x - wide.x;
-      dst.set(src.subarray(at, at + region.width), y * region.width);
     }
   }
 }

@@ -5,6 +5,7 @@ import { useParams } from 'react-router';
 import type { Merge } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { tileUrl, wordsOf } from '../../shared/api';
+import { FrameRemarks } from '../../shared/FrameRemarks';
 import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
@@ -84,20 +85,7 @@ function Made({ merge }: { readonly merge: Merge }) {
         {merge.fileName}: {merge.width} × {merge.height} px, {((merge.width * merge.height) / 1e6).toFixed(1)} MP,{' '}
         {merge.bits} bit. {wordsOfFacts(merge)}
       </Typography>
-      {facts && facts.failed.length + facts.remarks.length > 0 && (
-        <Box component="ul" aria-label="Frames that need a look" sx={{ m: 0, pl: 2.5 }}>
-          {facts.failed.map((f) => (
-            <Typography component="li" key={`failed ${f.fileName}`} color="warning.main">
-              <b>{f.fileName}</b> is not in the merge or not in its place: {f.why}
-            </Typography>
-          ))}
-          {facts.remarks.map((f) => (
-            <Typography component="li" key={`remark ${f.fileName}`}>
-              <b>{f.fileName}</b>: {f.why}
-            </Typography>
-          ))}
-        </Box>
-      )}
+      <FrameRemarks facts={facts} />
       {facts?.panorama && <Projections merge={merge} panorama={facts.panorama} />}
       <FrameShares merge={merge} />
     </Box>

@@ -11,6 +11,7 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YA
 import type { Merge, MergeFrame } from '@blendrak/contract';
 import { GREY, MONO } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
+import { FrameRemarks } from '../../shared/FrameRemarks';
 import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
@@ -42,7 +43,7 @@ export function AlignmentScreen() {
         {KIND_WORDS[merge.data.kind]}, aligned
       </Typography>
       <Summary merge={merge.data} />
-      <Failures merge={merge.data} />
+      <FrameRemarks facts={merge.data.facts} />
       <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 2, mb: 3 }}>
         {CHARTS[merge.data.kind].map((chart) => (
           <Chart key={chart.title} {...chart} rows={rows} />
@@ -116,20 +117,6 @@ function Summary({ merge }: { merge: Merge }) {
       <b>{merge.origin === 'own' ? merge.frames[merge.reference]!.fileName : merge.fileName}</b>. {left}{' '}
       {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]} {lossWords(merge)}
     </Typography>
-  );
-}
-
-/** Frames that are not in their place, and what else is to be said of some. */
-function Failures({ merge: { facts } }: { merge: Merge }) {
-  if (!facts || facts.failed.length + facts.remarks.length === 0) return null;
-  return (
-    <Box component="ul" aria-label="Frames that need a look" sx={{ mt: 0, mb: 2, pl: 2.5 }}>
-      {[...facts.failed, ...facts.remarks].map((f, n) => (
-        <Typography component="li" key={n} color={n < facts.failed.length ? 'warning.main' : 'text.primary'}>
-          <b>{f.fileName}</b>: {f.why}
-        </Typography>
-      ))}
-    </Box>
   );
 }
 
