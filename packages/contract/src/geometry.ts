@@ -21,21 +21,58 @@ const matrixSchema = z.tuple([
   z.number(),
 ]);
 
+/** How directions become places on a canvas. */
 export const projectionSchema = z.enum(['flat', 'cylindrical', 'spherical']);
+
+/** How a panorama is laid out: on a canvas, or its frames only shifted and turned. */
+export const layoutSchema = z.enum([...projectionSchema.options, 'repositioned']);
+
+/** Small local shifts of a frame (see core/image/localField). */
+export const localFieldSchema = z.strictObject({
+  columns: z.number().int().min(1),
+  rows: z.number().int().min(1),
+  width: z.number(),
+  height: z.number(),
+  dx: z.array(z.number()),
+  dy: z.array(z.number()),
+});
+
+const shade = { centre: pointSchema, halfDiagonalPx: z.number(), vignetting: pointSchema };
 
 /** How a frame lies in a merge where no similarity can say it (see core/image/frameView). */
 export const frameViewSchema = z.discriminatedUnion('model', [
-  z.strictObject({ model: z.literal('homography'), toFrame: matrixSchema }),
+  z.strictObject({
+    model: z.literal('homography'),
+    toFrame: matrixSchema,
+    shade: z.exactOptional(z.strictObject(shade)),
+    local: z.exactOptional(localFieldSchema),
+  }),
   z.strictObject({
     model: z.literal('rotating-camera'),
     canvas: z.strictObject({ projection: projectionSchema, focalPx: z.number(), axis: pointSchema }),
     rotation: matrixSchema,
     focalPx: z.number(),
-    centre: pointSchema,
-    halfDiagonalPx: z.number(),
+    ...shade,
     distortion: pointSchema,
-    vignetting: pointSchema,
+    local: z.exactOptional(localFieldSchema),
   }),
 ]);
+
+const placeSchema = z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]);
+
+/** Parts of a picture that a person marked, in shares of its width and height (see core/image/area). */
+export const areaSchema = z
+  .array(
+    z.discriminatedUnion('kind', [
+      z.strictObject({ kind: z.literal('polygon'), corners: z.array(placeSchema).min(3).max(200) }),
+      z.strictObject({
+        kind: z.literal('brush'),
+        points: z.array(placeSchema).min(1).max(5000),
+        /** In shares of the width. */
+        radius: z.number().gt(0).max(0.5),
+      }),
+    ]),
+  )
+  .max(400);
 
 export const measurementSchema = z.strictObject({ value: z.number(), unit: z.string() });

@@ -1,6 +1,6 @@
 // Jobs, their pictures and the long work done on them.
 import { z } from 'zod';
-import { mergeOptionsSchema, subjectAreaSchema } from './merge';
+import { alignmentOptionsSchema, mergeOptionsSchema } from './merge';
 import { kindSchema } from './report';
 
 export const exifSchema = z.strictObject({
@@ -80,8 +80,7 @@ export const folderSchema = z.strictObject({
 export const processSchema = z.strictObject({
   reference: z.union([z.literal('auto'), z.string()]).default('auto'),
   options: mergeOptionsSchema.prefault({}),
-  /** Corners of what the frames are aligned on, as shares of width and height; empty for the whole frame. Not for panoramas. */
-  subject: subjectAreaSchema.default([]),
+  alignment: alignmentOptionsSchema.prefault({}),
 });
 
 export type ProcessRequest = z.infer<typeof processSchema>;

@@ -1,10 +1,11 @@
 // A merge under inspection: frames in its geometry, findings, strokes.
 import { z } from 'zod';
 import {
+  areaSchema,
   frameViewSchema,
+  layoutSchema,
   measurementSchema,
   pointSchema,
-  projectionSchema,
   regionSchema,
   similaritySchema,
   toneSchema,
@@ -42,23 +43,40 @@ export const gradientSchema = z.strictObject({
   width: z.number().gt(0).max(2),
 });
 
-/** A polygon in shares of a frame's width and height; none, or at least three corners. */
+/** What the frames are aligned on: a marked area, the sharp part of one frame (picture id), or all of the picture. */
 export const subjectAreaSchema = z
-  .array(z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]))
-  .max(200)
-  .refine((corners) => corners.length === 0 || corners.length >= 3, 'a subject has at least 3 corners');
+  .strictObject({ shapes: areaSchema.default([]), sharpOf: z.string().nullable().default(null) })
+  .refine(
+    ({ shapes, sharpOf }) => shapes.length === 0 || sharpOf === null,
+    'either a marked area or the sharp part of a frame, not both',
+  );
+
+/** How frames are aligned; model and subject do not concern panoramas. */
+export const alignmentOptionsSchema = z.strictObject({
+  /** auto: a similarity, and more freedoms where the frames tilt against each other. */
+  model: z.enum(['auto', 'shift', 'similarity', 'affine', 'homography']).default('auto'),
+  /** Frames may be shifted locally so far that straight lines bend by so many px; 0: not at all. */
+  bendPx: z.number().min(0).max(20).default(0),
+  subject: subjectAreaSchema.prefault({}),
+});
+
+/** A part of the picture that is to come from one frame. */
+export const framePartSchema = z.strictObject({ frame: z.number().int().min(0), shapes: areaSchema });
 
 /** How a set is merged; what does not concern its kind is not looked at. */
 export const mergeOptionsSchema = z.strictObject({
   /** Of a focus stack. */
   stackMethod: z.enum(['labels', 'reference', 'bands', 'gradient']).default('labels'),
-  projection: z.union([z.literal('auto'), projectionSchema]).default('auto'),
+  projection: z.union([z.literal('auto'), layoutSchema]).default('auto'),
   crop: z.boolean().default(true),
   evenLight: z.boolean().default(true),
   /** Of a bracket. */
-  method: z.enum(['fusion', 'light', 'gradient']).default('fusion'),
+  method: z.enum(['fusion', 'light', 'gradient', 'painted']).default('fusion'),
   ghostSafe: z.boolean().default(true),
   gradients: z.array(gradientSchema).max(32).default([]),
+  /** Of a painted bracket: what comes from other frames than the reference, and how softly (share of the width). */
+  parts: z.array(framePartSchema).max(32).default([]),
+  partsFeather: z.number().min(0).max(0.5).default(0.02),
 });
 
 /** A frame and what is to be said of it. */
@@ -66,12 +84,14 @@ export const frameRemarkSchema = z.strictObject({ fileName: z.string(), why: z.s
 
 /** A projection as it would come out. */
 export const projectionFiguresSchema = z.strictObject({
-  projection: projectionSchema,
+  projection: layoutSchema,
   width: z.number(),
   height: z.number(),
   stretch: z.number(),
   cropLoss: z.number(),
   bend: z.number(),
+  /** How far neighbours miss each other where they meet, px: by what the layout cannot show, not by how they were aligned. */
+  misfitPx: z.number().default(0),
 });
 
 /** What was measured while merging. */
@@ -83,7 +103,7 @@ export const mergeFactsSchema = z.strictObject({
   remarks: z.array(frameRemarkSchema),
   panorama: z
     .strictObject({
-      projection: projectionSchema,
+      projection: layoutSchema,
       projections: z.array(projectionFiguresSchema),
       focalPx: z.number(),
       distortion: pointSchema,
@@ -93,11 +113,17 @@ export const mergeFactsSchema = z.strictObject({
       /** Mean difference of the frames under the seams, encoded 0..1. */
       disagreement: z.number(),
       uprightSupport: z.number(),
+      /** Straight lines found in the frames, by which bending is judged; 0: chords of the frames instead. */
+      lines: z.number().int().default(0),
       cropLoss: z.number(),
     })
     .nullable(),
   /** Share of a bracket's picture in which something moved. */
   moving: z.number().nullable(),
+  /** The model that the frames took; null for panoramas. */
+  model: z.enum(['shift', 'similarity', 'affine', 'homography']).nullable().default(null),
+  /** Most that local shifts bend a straight line, px; null where there are none. */
+  bendPx: z.number().nullable().default(null),
 });
 
 export const frameMeasureSchema = z.strictObject({
@@ -163,8 +189,7 @@ export const mergeSchema = z.strictObject({
   /** How the order of depths is known; null where there is none. */
   focusAxis: z.enum(['breathing', 'equal-steps']).nullable(),
   options: mergeOptionsSchema,
-  /** What the frames were aligned on; empty for the whole frame. */
-  subject: subjectAreaSchema,
+  alignment: alignmentOptionsSchema,
   facts: mergeFactsSchema.nullable(),
   frames: z.array(mergeFrameSchema),
   findings: z.array(findingSchema),
@@ -181,6 +206,10 @@ export const probeSchema = z.strictObject({
   shown: z.number().int().nullable(),
 });
 
+export type AlignmentSettings = z.infer<typeof alignmentOptionsSchema>;
+export type SubjectArea = z.infer<typeof subjectAreaSchema>;
+export type AreaShapes = z.infer<typeof areaSchema>;
+export type PanoramaLayoutName = z.infer<typeof layoutSchema>;
 export type MergeSettings = z.infer<typeof mergeOptionsSchema>;
 export type MergeFacts = z.infer<typeof mergeFactsSchema>;
 export type FrameRemark = z.infer<typeof frameRemarkSchema>;

@@ -11,7 +11,7 @@ import {
   newJobSchema,
   newStrokeSchema,
   processSchema,
-  projectionSchema,
+  layoutSchema,
   shootOrderSchema,
 } from '@blendrak/contract';
 import { fileLimitBytes } from '../codecs';
@@ -146,7 +146,7 @@ function mergeRoutes(router: Router, services: Services, repair: RepairService):
   });
   router.get('/merges/:id/projections/:projection.jpg', async (request, response) => {
     const { id, projection } = request.params;
-    response.type('jpg').send(await previewProjection(services, id, projectionSchema.parse(projection), PREVIEW_PX));
+    response.type('jpg').send(await previewProjection(services, id, layoutSchema.parse(projection), PREVIEW_PX));
   });
   router.get('/merges/:id/labels.png', async (request, response) => {
     response.type('png').send(await labelPicture(services, request.params.id));

@@ -5,18 +5,17 @@ import type { MergeKind } from '@blendrak/contract';
 import { convertTiff, InputError, inspectPicture } from '../codecs';
 import { openPool, type Pool } from '../jobs';
 import {
+  ALIGNMENT_DEFAULTS,
   alignFrames,
   findKind,
   inspectMerge,
   makeReport,
-  MERGE_DEFAULTS,
   mergeReport,
   mergeSet,
-  PROJECTION_WORDS,
   registerMerge,
-  type MergeOptions,
   type StepContext,
 } from '../services/pipeline';
+import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
 import { listFrames, storeAll, withWorkspace } from './folder';
 import { EXIT, progressPrinter } from './output';
 
@@ -61,44 +60,19 @@ async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
   }
 }
 
-export interface MergeCommandOptions extends CommonOptions {
+export interface MergeCommandOptions extends CommonOptions, MergeWords {
   readonly out: string;
-  readonly projection?: string;
-  /** False to keep what the crop would cut. */
-  readonly crop?: boolean;
-  readonly method?: string;
-}
-
-const STACK_METHODS = ['labels', 'reference', 'bands'] as const;
-const BRACKET_METHODS = ['fusion', 'light'] as const;
-
-function mergeOptions({ projection = 'auto', crop = true, method }: MergeCommandOptions): MergeOptions {
-  const chosen = PROJECTION_WORDS.find((p) => p === projection);
-  if (!chosen)
-    throw new InputError('--projection', `there is no projection "${projection}"`, PROJECTION_WORDS.join(', '));
-  const stack = STACK_METHODS.find((m) => m === method);
-  const bracket = BRACKET_METHODS.find((m) => m === method);
-  if (method !== undefined && !stack && !bracket)
-    throw new InputError(
-      '--method',
-      `there is no method "${method}"`,
-      `${STACK_METHODS.join(', ')} for focus stacks, ${BRACKET_METHODS.join(', ')} for brackets`,
-    );
-  return {
-    ...MERGE_DEFAULTS,
-    stack: { ...MERGE_DEFAULTS.stack, ...(stack && { method: stack }) },
-    panorama: { ...MERGE_DEFAULTS.panorama, projection: chosen, crop },
-    bracket: { ...MERGE_DEFAULTS.bracket, ...(bracket && { method: bracket }) },
-  };
 }
 
 /** Merges a folder of frames; exit code 0, or 1 when the report lists findings in the result. */
 export async function mergeCommand(folder: string, options: MergeCommandOptions): Promise<number> {
   const given = kindOf(options.kind);
-  const wanted = mergeOptions(options);
   checkOut(options.out);
   const print = progressPrinter(options.jsonProgress ?? false);
   const paths = await listFrames(folder, options.out);
+  const names = paths.map((path) => basename(path));
+  const wanted = mergeOptions(options, names);
+  const sharpest = options.sharpPart === undefined ? null : frameNamed('--sharp-part', options.sharpPart, names);
   return withWorkspace((workspace) =>
     withPool(async (pool) => {
       const kind =
@@ -109,7 +83,9 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
         ));
       const pictures = await storeAll(paths, workspace, step(pool, print, 'read'));
       const tiles = join(workspace, 'merge.tiles');
-      const merged = await mergeSet(kind, pictures, wanted, tiles, (from, to) =>
+      const subject = sharpest === null ? null : await pool.run('sharpPart', { pictures, index: sharpest });
+      const asked = { ...wanted, alignment: { ...wanted.alignment, subject } };
+      const merged = await mergeSet(kind, pictures, asked, tiles, (from, to) =>
         step(pool, (name, share, message) => print(name, from + (to - from) * share, message), 'merge'),
       );
       for (const { name, why } of [...merged.failed, ...merged.remarks])
@@ -149,7 +125,7 @@ export async function inspectCommand(
     withPool(async (pool) => {
       const stored = await storeAll([...paths, options.merge], workspace, step(pool, print, 'read'));
       const merge = stored[stored.length - 1]!;
-      const set = await alignFrames(stored.slice(0, -1), 'auto', step(pool, print, 'align'));
+      const set = await alignFrames(stored.slice(0, -1), ALIGNMENT_DEFAULTS, step(pool, print, 'align'));
       const frames = await registerMerge(merge, set, step(pool, print, 'place'));
       const inspection = await inspectMerge(merge, merge.width, merge.height, frames, step(pool, print, 'inspect'));
       const size = { file: basename(options.merge), width: merge.width, height: merge.height };

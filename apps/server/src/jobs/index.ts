@@ -3,6 +3,7 @@ export { openPool, type Pool } from './pool';
 export { threadKernels } from './kernelHost';
 export { forgetTileFile, placedFrame, plainFrame, tileFile } from './sources';
 export type {
+  FittedPlanes,
   InspectionScene,
   PlacedPicture,
   ProbeResult,
@@ -10,6 +11,5 @@ export type {
   RunTask,
   StoredInfo,
   StoredPicture,
-  Subject,
   TurnedPicture,
 } from './protocol';

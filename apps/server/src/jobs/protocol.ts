@@ -5,16 +5,20 @@ import type {
   AdjustOptions,
   BlockShift,
   CameraRig,
+  FrameLine,
   FrameSize,
   KeyPoint,
   LightPair,
   MeasuredTie,
   PlaneModel,
   Tie,
+  TiedPair,
   Upright,
 } from '@blendrak/core/align';
 import type {
   FrameView,
+  LocalField,
+  Mask,
   Matrix3,
   NoiseCurve,
   Plane,
@@ -52,14 +56,15 @@ export interface PlacedPicture extends StoredPicture {
   readonly view?: FrameView;
 }
 
-/** Corners of what frames are aligned on, as shares of their width and height. */
-export type Subject = readonly (readonly [number, number])[];
-
 /** A frame of a panorama on its canvas. */
-export interface TurnedPicture extends StoredPicture {
+export interface TurnedPicture extends SizedPicture {
+  readonly view: TurnedView;
+}
+
+/** A picture on disk with its size. */
+export interface SizedPicture extends StoredPicture {
   readonly width: number;
   readonly height: number;
-  readonly view: TurnedView;
 }
 
 /** A frame of a bracket with its share by cell; null where nothing moved. */
@@ -100,10 +105,18 @@ export interface PairResult {
   readonly correlation: number;
   readonly overlap: number;
   readonly residualPx: number;
-  /** The same with the freedoms that were asked for; only then. */
-  readonly matrix?: Matrix3;
   /** Local shifts that the map leaves, full-size px of the reference. */
   readonly blocks: readonly BlockShift[];
+}
+
+/** How the frames of a stack or bracket lie on the reference. */
+export interface FittedPlanes {
+  readonly model: PlaneModel;
+  /** Reference px → frame px. */
+  readonly toFrame: readonly Matrix3[];
+  /** Median distance of each frame's ties, px. */
+  readonly residualPx: readonly number[];
+  readonly locals: readonly (LocalField | null)[];
 }
 
 export interface ProbeResult {
@@ -131,11 +144,31 @@ export interface Tasks {
   ];
   /** Decodes a file into a tile file. */
   readonly store: [{ path: string; name: string; out: string }, StoredInfo];
-  /** Registers `moving` to `reference`: reference px → moving px at full size. */
+  /** Registers `moving` to `reference`: reference px → moving px at full size; on a subject where one is given. */
   readonly register: [
-    { reference: StoredPicture; moving: StoredPicture; initial?: Similarity; model?: PlaneModel; subject?: Subject },
+    { reference: StoredPicture; moving: StoredPicture; initial?: Similarity; subject?: Mask | null },
     PairResult,
   ];
+  /** One map per frame from the ties of pairs, and local fields where lines may bend by `bendPx`. */
+  readonly planes: [
+    {
+      pictures: readonly SizedPicture[];
+      reference: number;
+      /** Frame px → reference px. */
+      start: readonly Similarity[];
+      pairs: readonly TiedPair[];
+      model: PlaneModel | 'auto';
+      bendPx: number;
+    },
+    FittedPlanes,
+  ];
+  /** Local fields of turned cameras, none of which is the reference. */
+  readonly localFields: [
+    { views: readonly TurnedView[]; sizes: readonly FrameSize[]; pairs: readonly TiedPair[]; bendPx: number },
+    readonly (LocalField | null)[],
+  ];
+  /** Where one frame of a set is sharp. */
+  readonly sharpPart: [{ pictures: readonly StoredPicture[]; index: number }, Mask];
   /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. Searches unless it is told where to start. */
   readonly place: [{ frame: StoredPicture; merge: StoredPicture; start?: Similarity }, PairResult];
   /** Fits source tone → target tone. `sourceToTarget` maps px at full size. */
@@ -160,7 +193,11 @@ export interface Tasks {
     { sizes: readonly FrameSize[]; start: CameraRig; ties: readonly Tie[]; options: AdjustOptions },
     AdjustedRig,
   ];
-  readonly upright: [{ pictures: readonly StoredPicture[]; rig: CameraRig }, Upright];
+  /** Which way is up, and the straight lines of each frame. */
+  readonly upright: [
+    { pictures: readonly StoredPicture[]; rig: CameraRig },
+    Upright & { readonly lines: readonly (readonly FrameLine[])[] },
+  ];
   /** Light of overlapping frames where both tell it. */
   readonly light: [
     { frames: readonly TurnedPicture[]; pairs: readonly (readonly [number, number])[] },
@@ -168,7 +205,7 @@ export interface Tasks {
   ];
   /** A frame as the search for seams sees it; null where the canvas does not show it. */
   readonly seamView: [
-    { frame: PlacedPicture & { readonly view: TurnedView }; cellPx: number; width: number; height: number },
+    { frame: PlacedPicture & { readonly view: FrameView }; cellPx: number; width: number; height: number },
     SeamView | null,
   ];
   readonly seams: [{ views: readonly SeamView[]; width: number; height: number }, SeamLabels];

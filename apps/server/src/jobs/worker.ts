@@ -15,6 +15,7 @@ import {
 } from './handlers/mergeBracket';
 import { seamsTask, seamViewTask } from './handlers/mergePanorama';
 import { checkSetTask, groupTask, lookTask } from './handlers/lookAtFile';
+import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
 import { placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protocol';
@@ -27,6 +28,9 @@ const HANDLERS: Handlers = {
   checkSet: checkSetTask,
   store: storePicture,
   register: registerTask,
+  planes: planesTask,
+  localFields: localFieldsTask,
+  sharpPart: sharpPartTask,
   place: placeTask,
   tone: toneTask,
   points: pointsTask,

@@ -1,5 +1,5 @@
 // Panoramas and brackets merged for a job, and what is kept of them.
-import type { MergeFrame, MergeSettings } from '@blendrak/contract';
+import type { AlignmentSettings, MergeFrame, MergeSettings } from '@blendrak/contract';
 import { centreShift, rotationDegOf, scaleOf } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { measureBorders, type LabelGrid } from '@blendrak/core/merge';
@@ -10,8 +10,11 @@ import {
   alignBracket,
   alignPanorama,
   coverageOf,
+  fieldBend,
+  markSubject,
   mergeBracket,
   mergePanorama,
+  type AlignmentOptions,
   type FailedFrame,
   type InspectedFinding,
   type PlacedFrame,
@@ -25,7 +28,7 @@ export interface MergeRequest {
   readonly reference: number | 'auto';
   readonly wantedReference: string;
   readonly options: MergeSettings;
-  readonly subject: MergeBody['subject'];
+  readonly alignment: AlignmentSettings;
   /** The last merge of the same frames, aligned in the same way; null when they are to be aligned. */
   readonly last: MergeBody | null;
   readonly context: (from: number, to: number) => StepContext;
@@ -69,8 +72,8 @@ export function mergeFrame(
 }
 
 export async function makePanorama({ storage, pool }: Services, request: MergeRequest): Promise<MadeBody> {
-  const { id, pictures, last, options, context, wantedReference, subject } = request;
-  const set = last ? knownPanorama(last, pictures) : await alignPanorama(pictures, context(0, 0.5));
+  const { id, pictures, last, options, context, wantedReference, alignment } = request;
+  const set = last ? knownPanorama(last, pictures) : await alignPanorama(pictures, alignment, context(0, 0.5));
   const tiles = storage.folder.tiles(id);
   const merged = await mergePanorama(set, options, tiles, context(last ? 0 : 0.5, 0.97));
   const noise = await pool.run('noise', { tiles });
@@ -85,7 +88,7 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
       ...common(width, height, noise, id),
       options,
       wantedReference,
-      subject,
+      alignment,
       reference: 0,
       cameras: {
         rotations: rotations.map((r) => [...r]),
@@ -94,6 +97,7 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
         down: [...set.down],
         uprightSupport: set.uprightSupport,
         pairs: set.pairs.map(([i, j]) => [i, j]),
+        lines: set.lines.map((of) => of.map(([x, y, u, v]) => [x, y, u, v])),
       },
       facts: {
         parts: borders.parts,
@@ -102,7 +106,8 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
         panorama: {
           projection: merged.projection,
           projections: [...merged.projections],
-          focalPx: merged.frames[0]!.view.canvas.focalPx,
+          focalPx: layout.focalPx,
+          lines: set.lines.reduce((n, of) => n + of.length, 0),
           distortion: [...distortion],
           vignetting: [...light.vignetting],
           lightResidual: light.residual,
@@ -111,6 +116,8 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
           cropLoss: layout.cropLoss,
         },
         moving: null,
+        model: null,
+        bendPx: fieldBend(set.locals),
       },
       frames: merged.frames.map((f, k): MergeFrame => ({
         ...mergeFrame(f, idOf.get(f.tiles)!, merged.shares[k]!, width, height),
@@ -122,10 +129,10 @@ export async function makePanorama({ storage, pool }: Services, request: MergeRe
 }
 
 export async function makeBracket({ storage, pool }: Services, request: MergeRequest): Promise<MadeBody> {
-  const { id, pictures, last, options, context, reference, wantedReference, subject } = request;
+  const { id, pictures, last, options, context, wantedReference, alignment } = request;
   const set = last
     ? knownBracket(last, pictures)
-    : await alignBracket(pictures, reference, 'homography', context(0, 0.4), subject);
+    : await alignBracket(pictures, await alignmentOf(request), context(0, 0.4));
   const tiles = storage.folder.tiles(id);
   const merged = await mergeBracket(set, options, tiles, context(last ? 0 : 0.4, 0.97));
   const noise = await pool.run('noise', { tiles });
@@ -137,7 +144,7 @@ export async function makeBracket({ storage, pool }: Services, request: MergeReq
       ...common(width, height, noise, id),
       options,
       wantedReference,
-      subject,
+      alignment,
       reference: set.reference,
       cameras: null,
       facts: {
@@ -146,6 +153,8 @@ export async function makeBracket({ storage, pool }: Services, request: MergeReq
         ...saidOf(set.failed, set.remarks),
         panorama: null,
         moving: merged.moving,
+        model: set.model,
+        bendPx: set.bendPx,
       },
       frames: set.frames.map((f, k): MergeFrame => ({
         ...mergeFrame(f, pictures[k]!.id, merged.shares[k]!, width, height),
@@ -154,6 +163,17 @@ export async function makeBracket({ storage, pool }: Services, request: MergeReq
       })),
     },
   };
+}
+
+/** How a set is to be aligned, with its subject as a mask. */
+export async function alignmentOf({
+  alignment: { model, bendPx, subject },
+  reference,
+  pictures,
+  context,
+}: MergeRequest): Promise<AlignmentOptions> {
+  const ids = pictures.map((p) => p.id);
+  return { reference, model, bendPx, subject: await markSubject(subject, pictures, ids, context(0, 0)) };
 }
 
 function common(width: number, height: number, noise: readonly number[], id: string) {

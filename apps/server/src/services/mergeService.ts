@@ -48,7 +48,7 @@ export function describeMerge(services: Services, id: string): Merge {
     kind: job.kind,
     focusAxis: body.axis?.source ?? null,
     options: body.options,
-    subject: body.subject,
+    alignment: body.alignment,
     facts: body.facts,
     frames: body.frames,
     findings: storage.findings.listByMerge(id),

@@ -2,6 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import {
   processSchema,
+  type AlignmentSettings,
   type Finding,
   type MergeSettings,
   type ProcessInput,
@@ -15,7 +16,7 @@ import { RequestError } from '../shared/requestError';
 import { adviceFor } from './advice';
 import { requireJob } from './jobsService';
 import { isSameAlignment, knownStack, type JobPicture } from './knownAlignment';
-import { makeBracket, makePanorama, mergeFrame, type MadeBody, type MergeRequest } from './makeMerge';
+import { alignmentOf, makeBracket, makePanorama, mergeFrame, type MadeBody, type MergeRequest } from './makeMerge';
 import {
   alignFrames,
   finiteMeasurements,
@@ -49,7 +50,7 @@ export function startProcess({ storage, events }: Services, jobId: string, reque
 export async function runProcess(
   services: Services,
   jobId: string,
-  { reference, options, subject }: ProcessRequest,
+  { reference, options, alignment }: ProcessRequest,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
 ): Promise<void> {
@@ -72,8 +73,8 @@ export async function runProcess(
     reference: wanted === -1 ? 'auto' : wanted,
     wantedReference: reference,
     options,
-    subject,
-    last: lastAlignment(services, jobId, pictures, reference, subject),
+    alignment,
+    last: lastAlignment(services, jobId, pictures, reference, alignment),
     context,
   };
   const made =
@@ -103,18 +104,20 @@ function lastAlignment(
   jobId: string,
   pictures: readonly JobPicture[],
   reference: string,
-  subject: MergeBody['subject'],
+  alignment: AlignmentSettings,
 ): MergeBody | null {
   const row = storage.merges.latestOf(jobId);
   // A merge made elsewhere has the frames placed in its own geometry.
   if (row?.origin !== 'own') return null;
   const body = mergeBody(row);
-  return isSameAlignment(body, pictures, reference, subject) ? body : null;
+  return isSameAlignment(body, pictures, reference, alignment) ? body : null;
 }
 
 async function makeStack(services: Services, request: MergeRequest, importedId: string | null): Promise<MadeBody> {
-  const { pictures, reference, last, context, id, options, wantedReference, subject } = request;
-  const set = last ? knownStack(last, pictures) : await alignFrames(pictures, reference, context(0, 0.3), subject);
+  const { pictures, last, context, id, options, wantedReference, alignment } = request;
+  const set = last
+    ? knownStack(last, pictures)
+    : await alignFrames(pictures, await alignmentOf(request), context(0, 0.3));
   const made = importedId
     ? await importedMerge(services, importedId, set, context(0.3, 0.45))
     : await ownMerge(services, id, set, options, context(0.3, 0.65));
@@ -129,7 +132,7 @@ async function makeStack(services: Services, request: MergeRequest, importedId: 
   const borders = measureBorders({ width: maps.width, height: maps.height, labels: maps.label });
   const ids = pictures.map((p) => p.id);
   return {
-    body: { ...makeBody(made, set.reference, inspection, ids, borders), options, wantedReference, subject },
+    body: { ...makeBody(made, set, inspection, ids, borders), options, wantedReference, alignment },
     labels: Buffer.concat([maps.closest, maps.label]),
     findings: inspection.findings,
   };
@@ -184,11 +187,11 @@ function toSetPicture({ storage }: Services, id: string): SetPicture {
 
 function makeBody(
   made: MadeMerge,
-  reference: number,
+  { reference, model, bendPx }: AlignedSet,
   inspection: Inspection,
   ids: readonly string[],
   borders: Borders,
-): Omit<MergeBody, 'options' | 'wantedReference' | 'subject'> {
+): Omit<MergeBody, 'options' | 'wantedReference' | 'alignment'> {
   const { picture, frames } = made;
   const { curvature, ...calibration } = inspection.calibration;
   return {
@@ -208,6 +211,8 @@ function makeBody(
       remarks: [],
       panorama: null,
       moving: null,
+      model,
+      bendPx,
     },
     tilesId: made.tilesId,
     frames: frames.map((f, k) => ({

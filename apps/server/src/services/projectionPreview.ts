@@ -1,14 +1,13 @@
 // A panorama as another projection would show it, small and at once.
 import { packPixels } from '@blendrak/core/kernels';
-import { featherFrames, layOutPanorama } from '@blendrak/core/merge';
-import type { Matrix3, Projection } from '@blendrak/core/image';
+import { cutLayout, featherFrames, layOutPanorama, type LayoutName } from '@blendrak/core/merge';
+import { matrix3 } from '@blendrak/core/image';
 import { RequestError } from '../shared/requestError';
 import { placedFrame, threadKernels } from '../jobs';
 import { encodeTile } from '../tiles';
 import type { Services } from './context';
 import { iccPath } from './exportService';
 import { openMerge } from './mergeService';
-import { cropLayout } from './pipeline';
 
 /**
  * @param longSidePx of the preview
@@ -18,19 +17,25 @@ import { cropLayout } from './pipeline';
 export async function previewProjection(
   services: Services,
   mergeId: string,
-  projection: Projection,
+  projection: LayoutName,
   longSidePx: number,
 ): Promise<Buffer> {
   const { body, scene } = openMerge(services, mergeId, false);
   const { cameras } = body;
   if (!cameras) throw new RequestError(404, 'This merge is no panorama made here: it has no cameras to project anew.');
   const frames = scene.frames.map(placedFrame);
-  const rig = { ...cameras, rotations: cameras.rotations as unknown as Matrix3[] };
-  const sizes = frames.map(({ source }) => ({ width: source.width, height: source.height }));
-  const vignetting = body.facts?.panorama?.vignetting ?? [0, 0];
-  const whole = layOutPanorama(rig, sizes, cameras.down, projection, vignetting);
+  const whole = layOutPanorama(
+    {
+      rig: { ...cameras, rotations: cameras.rotations.map(matrix3) },
+      sizes: frames.map(({ source }) => ({ width: source.width, height: source.height })),
+      down: cameras.down,
+      vignetting: body.facts?.panorama?.vignetting ?? [0, 0],
+      locals: body.frames.map((f) => f.view?.local ?? null),
+    },
+    projection,
+  );
   if (!whole) throw new RequestError(404, `The ${projection} projection cannot show this field of view.`);
-  const { width, height, views } = cropLayout(whole);
+  const { width, height, views } = cutLayout(whole, whole.crop);
   const scale = Math.max(1, Math.max(width, height) / longSidePx);
   const region = {
     x: 0,

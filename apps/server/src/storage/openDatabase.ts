@@ -5,11 +5,12 @@ import shoot from './migrations/0002_shoot.sql';
 import plans from './migrations/0003_plans.sql';
 import cards from './migrations/0004_cards.sql';
 import linkedFrames from './migrations/0005_linked_frames.sql';
+import subjectAreas from './migrations/0006_subject_areas.sql';
 
 export type Db = Database.Database;
 
 /** Migrations in order; index + 1 is the version they lead to. */
-export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards, linkedFrames];
+export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards, linkedFrames, subjectAreas];
 
 /**
  * Opens (or creates) a database and brings it to the newest version.

@@ -1,6 +1,7 @@
 // The database: migrations, strokes as the list behind undo, work that survives a kill.
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { processSchema } from '@blendrak/contract';
 import { temporaryFolder } from '../testing/inProcess';
 import { MIGRATIONS, openDatabase } from './openDatabase';
 import { openStorage, type Storage } from './index';
@@ -84,6 +85,41 @@ it('files no row names are swept at the start, files that rows name stay', () =>
   expect(existsSync(join(again.folder.root, 'tiles', 'half.tiles.part'))).toBe(false);
   expect(existsSync(join(again.folder.incoming, 'upload'))).toBe(false);
   again.close();
+});
+
+it('a subject that was a bare polygon becomes an area among the settings of the alignment, of merges and of waiting work', () => {
+  const file = join(path, 'subjects.sqlite');
+  const old = openDatabase(file, 5);
+  old.prepare("INSERT INTO jobs (id, name, created_at) VALUES ('j', 'Old', '2026-01-01')").run();
+  const corners = [
+    [0.1, 0.2],
+    [0.8, 0.2],
+    [0.5, 0.9],
+  ];
+  const insert = old.prepare(
+    "INSERT INTO merges (id, job_id, origin, picture_id, body, revision, created_at) VALUES (?, 'j', 'own', NULL, ?, 0, '2026-01-01')",
+  );
+  insert.run('marked', JSON.stringify({ fileName: 'merge.tif', subject: corners }));
+  insert.run('whole', JSON.stringify({ fileName: 'merge.tif', subject: [] }));
+  insert.run('oldest', JSON.stringify({ fileName: 'merge.tif' }));
+  old
+    .prepare("INSERT INTO work (id, job_id, kind, payload, status, seq) VALUES ('w', 'j', 'process', ?, 'queued', 1)")
+    .run(JSON.stringify({ reference: 'auto', subject: corners }));
+  old.close();
+  const db = openDatabase(file);
+  const bodies = new Map(
+    (db.prepare('SELECT id, body FROM merges').all() as { id: string; body: string }[]).map((r) => [
+      r.id,
+      JSON.parse(r.body) as unknown,
+    ]),
+  );
+  const area = { subject: { shapes: [{ kind: 'polygon', corners }] } };
+  expect(bodies.get('marked')).toEqual({ fileName: 'merge.tif', alignment: area });
+  expect(bodies.get('whole')).toEqual({ fileName: 'merge.tif', alignment: { subject: { shapes: [] } } });
+  expect(bodies.get('oldest')).toEqual({ fileName: 'merge.tif' });
+  const { payload } = db.prepare('SELECT payload FROM work').get() as { payload: string };
+  expect(processSchema.parse(JSON.parse(payload)).alignment.subject).toEqual({ ...area.subject, sharpOf: null });
+  db.close();
 });
 
 it('the camera’s work under its old name is given up when it was still waiting, and kept when it was done', () => {

@@ -148,11 +148,9 @@ function steepEdges(frame: UprightFrame): Edge[] {
 function tilted(down: Vector3, axis: Vector3, [pitchDeg, rollDeg]: Tilt): Vector3 {
   const [p, r] = [(pitchDeg * Math.PI) / 180, (rollDeg * Math.PI) / 180];
   const across = cross(axis, down);
-  return unit(
-    [0, 1, 2].map(
-      (k) => Math.cos(p) * Math.cos(r) * down[k]! + Math.sin(p) * across[k]! + Math.sin(r) * axis[k]!,
-    ) as unknown as Vector3,
-  );
+  const along = (k: 0 | 1 | 2): number =>
+    Math.cos(p) * Math.cos(r) * down[k] + Math.sin(p) * across[k] + Math.sin(r) * axis[k];
+  return unit([along(0), along(1), along(2)]);
 }
 
 function sum(vectors: readonly Vector3[]): Vector3 {

@@ -1,49 +1,65 @@
-// A plane-to-plane map from local shifts: as many freedoms as asked for, no more.
-import { LuDecomposition, Matrix, solve } from 'ml-matrix';
+// A plane-to-plane map from places found in two pictures: as many freedoms as asked for, no more.
+import { LuDecomposition, Matrix } from 'ml-matrix';
 import { badParameter } from '../checks';
-import { applyMatrix, composeMatrix, quantile, similarityMatrix, type Matrix3, type Similarity } from '../image';
+import {
+  applyMatrix,
+  applySimilarity,
+  composeMatrix,
+  matrix3,
+  quantile,
+  type Matrix3,
+  type Similarity,
+} from '../image';
 import type { BlockShift } from './refineByBlocks';
 
 export type PlaneModel = 'shift' | 'similarity' | 'affine' | 'homography';
 
 const FREEDOMS: Readonly<Record<PlaneModel, number>> = { shift: 2, similarity: 4, affine: 6, homography: 8 };
 const ROUNDS = 8;
+/** Change of a parameter, in half lengths of the picture, below which nothing changes any more: a few ten thousandths of a px. */
+const CONVERGED = 1e-7;
+
+/** A place of one picture found in another, px, with its information, 1/px². */
+export interface PlaneTie {
+  readonly x: number;
+  readonly y: number;
+  readonly u: number;
+  readonly v: number;
+  readonly weight: number;
+}
 
 export interface PlaneFit {
-  /** Reference px → moving px. */
-  readonly toMoving: Matrix3;
+  /** (x, y) → (u, v). */
+  readonly matrix: Matrix3;
   /** Weighted median distance that the map leaves, px. */
   readonly residualPx: number;
 }
 
-/**
- * Fits a map to blocks, robust by Tukey's biweight, each block weighted by its information.
- * @param start the similarity against which the shifts were measured
- * @param width, height of the reference, px: coordinates are scaled by them
- * @throws ParameterError for fewer blocks than freedoms
- */
-export function fitPlane(
-  blocks: readonly BlockShift[],
-  start: Similarity,
-  model: PlaneModel,
-  width: number,
-  height: number,
-): PlaneFit {
-  const freedoms = FREEDOMS[model];
-  if (blocks.length < freedoms)
-    throw badParameter('fitPlane.blocks.length', `at least ${freedoms} blocks for ${model}`, blocks.length);
-  const half = Math.max(width, height) / 2;
-  const base = similarityMatrix(start);
-  const rows = blocks.map((b) => {
-    const [x, y] = applyMatrix(base, b.x, b.y);
-    return {
-      u: (b.x - width / 2) / half,
-      v: (b.y - height / 2) / half,
-      x: (x + b.shiftX - width / 2) / half,
-      y: (y + b.shiftY - height / 2) / half,
-      weight: b.weight * half * half,
-    };
+/** Local shifts against a similarity as ties: reference px → moving px. */
+export function tiesOfBlocks(blocks: readonly BlockShift[], toMoving: Similarity): PlaneTie[] {
+  return blocks.map(({ x, y, shiftX, shiftY, weight }) => {
+    const [u, v] = applySimilarity(toMoving, x, y);
+    return { x, y, u: u + shiftX, v: v + shiftY, weight };
   });
+}
+
+/**
+ * Fits a map to ties, robust by Tukey's biweight, each tie weighted by its information.
+ * @param width, height of the pictures, px: coordinates are scaled by them
+ * @throws ParameterError for fewer ties than freedoms
+ */
+export function fitPlane(ties: readonly PlaneTie[], model: PlaneModel, width: number, height: number): PlaneFit {
+  const freedoms = FREEDOMS[model];
+  if (ties.length < freedoms)
+    throw badParameter('fitPlane.ties.length', `at least ${freedoms} ties for ${model}`, ties.length);
+  const half = Math.max(width, height) / 2;
+  const rows = ties.map((t) => ({
+    u: (t.x - width / 2) / half,
+    v: (t.y - height / 2) / half,
+    x: (t.u - width / 2) / half,
+    y: (t.v - height / 2) / half,
+    weight: t.weight * half * half,
+  }));
   let p = startParameters(model);
   let residual = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
@@ -54,8 +70,8 @@ export function fitPlane(
     residual = weightedMedian(off, rows) * half;
     const standard = off.map((d, i) => d * Math.sqrt(rows[i]!.weight));
     const cut = 4.685 * Math.max(1, 1.4826 * quantile(standard, 0.5));
-    const normal = Matrix.zeros(freedoms, freedoms);
-    const right = Matrix.zeros(freedoms, 1);
+    const normal = new Float64Array(freedoms * freedoms);
+    const right = new Float64Array(freedoms);
     rows.forEach((r, i) => {
       const q = standard[i]! / cut;
       if (q >= 1) return;
@@ -63,16 +79,18 @@ export function fitPlane(
       const [x, y] = mapped(model, p, r.u, r.v);
       const [jx, jy] = slopes(model, p, r.u, r.v, x, y);
       for (let a = 0; a < freedoms; a++) {
-        right.set(a, 0, right.get(a, 0) + w * (jx[a]! * (r.x - x) + jy[a]! * (r.y - y)));
-        for (let c = 0; c < freedoms; c++) normal.set(a, c, normal.get(a, c) + w * (jx[a]! * jx[c]! + jy[a]! * jy[c]!));
+        right[a]! += w * (jx[a]! * (r.x - x) + jy[a]! * (r.y - y));
+        for (let c = 0; c < freedoms; c++) normal[a * freedoms + c]! += w * (jx[a]! * jx[c]! + jy[a]! * jy[c]!);
       }
     });
-    for (let a = 0; a < freedoms; a++) normal.set(a, a, normal.get(a, a) * (1 + 1e-9) + 1e-12);
-    if (new LuDecomposition(normal).isSingular()) break;
-    const d = solve(normal, right).getColumn(0);
+    for (let a = 0; a < freedoms; a++) normal[a * (freedoms + 1)] = normal[a * (freedoms + 1)]! * (1 + 1e-9) + 1e-12;
+    const decomposed = new LuDecomposition(Matrix.from1DArray(freedoms, freedoms, normal));
+    if (decomposed.isSingular()) break;
+    const d = decomposed.solve(Matrix.columnVector(right)).getColumn(0);
     p = p.map((v, a) => v + d[a]!);
+    if (d.every((v) => Math.abs(v) < CONVERGED)) break;
   }
-  return { toMoving: fullSize(matrixOf(model, p), half, width, height), residualPx: residual };
+  return { matrix: fullSize(matrixOf(model, p), half, width, height), residualPx: residual };
 }
 
 function startParameters(model: PlaneModel): number[] {
@@ -129,7 +147,7 @@ function fullSize(m: Matrix3, half: number, width: number, height: number): Matr
   const n: Matrix3 = [1 / half, 0, -cx / half, 0, 1 / half, -cy / half, 0, 0, 1];
   const back: Matrix3 = [half, 0, cx, 0, half, cy, 0, 0, 1];
   const out = composeMatrix(composeMatrix(back, m), n);
-  return out.map((v) => v / out[8]) as unknown as Matrix3;
+  return matrix3(out.map((v) => v / out[8]));
 }
 
 function weightedMedian(off: readonly number[], rows: readonly { readonly weight: number }[]): number {

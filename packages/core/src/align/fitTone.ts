@@ -20,15 +20,16 @@ export interface TonePairs {
  * @throws ParameterError when pairs differ in length or are too few
  */
 export function fitTone(channels: readonly [TonePairs, TonePairs, TonePairs]): ToneCurve {
-  return channels.map((pairs, c) => {
+  channels.forEach((pairs, c) => {
     if (pairs.source.length !== pairs.target.length || pairs.source.length < 50) {
       throw badParameter(`fitTone.channels.${c}`, 'at least 50 pairs of equal number', [
         pairs.source.length,
         pairs.target.length,
       ]);
     }
-    return fitChannel(pairs);
-  }) as unknown as ToneCurve;
+  });
+  const [red, green, blue] = channels;
+  return [fitChannel(red), fitChannel(green), fitChannel(blue)];
 }
 
 function fitChannel({ source, target }: TonePairs): number[] {

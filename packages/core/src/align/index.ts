@@ -11,6 +11,7 @@ export { type PixelSource } from './pixelSource';
 export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';
 export { type FrameSize, type Tie } from './tieMiss';
 export { findPoints, type FindPointsOptions, type KeyPoint } from './findPoints';
+export { findLines, type FrameLine } from './findLines';
 export { findUpright, type Upright, type UprightFrame } from './findUpright';
 export { fitGains, type FrameLight, type LightPair } from './fitGains';
 export { matchPoints, type PointMatch } from './matchPoints';
@@ -29,4 +30,8 @@ export {
   type Vector3,
 } from './rotations';
 export { estimateExposures } from './estimateExposures';
-export { fitPlane, type PlaneFit, type PlaneModel } from './fitPlane';
+export { fitPlane, tiesOfBlocks, type PlaneFit, type PlaneModel, type PlaneTie } from './fitPlane';
+export { solvePlanes, type SolvedPlanes, type TiedPair } from './solvePlanes';
+export { chooseModel, type ChosenPlanes } from './chooseModel';
+export { solveLocalFields } from './solveLocalFields';
+export { findSharpPart } from './findSharpPart';

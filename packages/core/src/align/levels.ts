@@ -1,6 +1,6 @@
 // Working copies for registration: a pyramid of locally normalised luma, so that exposure and blur hardly matter.
 import { badParameter } from '../checks';
-import { makePlane, tentSmooth, type Plane } from '../image';
+import { makePlane, tentSmooth, type Mask, type Plane } from '../image';
 
 /** One level: normalised detail and its central differences; `factor` = full size / this size. */
 export interface AlignLevel {
@@ -40,39 +40,30 @@ export function alignLevels(luma: Plane, noiseVariance: number): AlignLevel[] {
 
 /**
  * The same levels of a reference with only a marked subject counting.
- * @param polygon corners of the subject as shares of the picture's width and height; at least 3
- * @throws ParameterError for fewer corners, or a subject that holds nothing on the coarsest level
+ * @param subject mask over the whole picture, of any size: 1 where the subject is
+ * @throws ParameterError for a subject that holds next to nothing on the finest level
  */
-export function onSubject(
-  levels: readonly AlignLevel[],
-  polygon: readonly (readonly [number, number])[],
-): AlignLevel[] {
-  if (polygon.length < 3) throw badParameter('onSubject.polygon.length', 'at least 3 corners', polygon.length);
+export function onSubject(levels: readonly AlignLevel[], subject: Mask): AlignLevel[] {
   const masked = levels.map((level) => {
     const { width, height } = level.detail;
     const use = new Uint8Array(width * height);
-    for (let y = 0; y < height; y++)
+    for (let y = 0; y < height; y++) {
+      const row = Math.floor(((y + 0.5) * subject.height) / height) * subject.width;
       for (let x = 0; x < width; x++)
-        use[y * width + x] = isInside(polygon, (x + 0.5) / width, (y + 0.5) / height) ? 1 : 0;
+        use[y * width + x] = subject.data[row + Math.floor(((x + 0.5) * subject.width) / width)]!;
+    }
     return { ...level, use };
   });
   // Levels on which the subject is a few pixels say nothing of it.
   const telling = masked.filter((l) => l.use.reduce((s, v) => s + v, 0) >= LEAST_SUBJECT_PX);
-  if (telling.length === 0) throw badParameter('onSubject.polygon', 'a subject of some size', polygon);
+  if (telling.length === 0) {
+    const share = subject.data.reduce((s, v) => s + v, 0) / subject.data.length;
+    throw badParameter('onSubject.subject', 'a subject of some size', `${(100 * share).toFixed(2)} % of the picture`);
+  }
   return telling;
 }
 
 const LEAST_SUBJECT_PX = 150;
-
-/** Even-odd rule. */
-function isInside(polygon: readonly (readonly [number, number])[], x: number, y: number): boolean {
-  let inside = false;
-  polygon.forEach(([ax, ay], n) => {
-    const [bx, by] = polygon[(n + 1) % polygon.length]!;
-    if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) inside = !inside;
-  });
-  return inside;
-}
 
 /** 2 × 2 means; an odd last row or column is dropped so that coordinates scale exactly by 2. */
 export function halve(plane: Plane): Plane {

@@ -1,6 +1,6 @@
 // Rotations in space as 3 × 3 matrices.
 import { EigenvalueDecomposition, Matrix, SingularValueDecomposition } from 'ml-matrix';
-import { composeMatrix, type Matrix3 } from '../image';
+import { composeMatrix, matrix3, type Matrix3 } from '../image';
 
 export type Vector3 = readonly [number, number, number];
 
@@ -58,7 +58,7 @@ export function rotationBetween(from: readonly Vector3[], to: readonly Vector3[]
   const svd = new SingularValueDecomposition(h, { autoTranspose: false });
   const u = svd.leftSingularVectors;
   const vt = svd.rightSingularVectors.transpose();
-  const flat = (m: Matrix): Matrix3 => m.to1DArray() as unknown as Matrix3;
+  const flat = (m: Matrix): Matrix3 => matrix3(m.to1DArray());
   const r = u.mmul(vt);
   if (determinant(flat(r)) > 0) return flat(r);
   return flat(u.mmul(Matrix.diag([1, 1, -1])).mmul(vt));
@@ -76,7 +76,8 @@ export function directionAcross(vectors: readonly Vector3[], weights: ArrayLike<
   });
   const { realEigenvalues, eigenvectorMatrix } = new EigenvalueDecomposition(m, { assumeSymmetric: true });
   const least = realEigenvalues.indexOf(Math.min(...realEigenvalues));
-  return unit(eigenvectorMatrix.getColumn(least) as unknown as Vector3);
+  const [x, y, z] = eigenvectorMatrix.getColumn(least);
+  return unit([x!, y!, z!]);
 }
 
 /** A rotation followed by a small turn. */

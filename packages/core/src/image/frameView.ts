@@ -1,6 +1,7 @@
 // How a frame lies in a merge where no similarity can say it: a perspective map, or a camera turning on the spot.
 import { badParameter } from '../checks';
 import { applyMatrix, invertMatrix } from './homography';
+import { localShiftAt, type LocalField } from './localField';
 import type { Matrix3, Similarity } from './transform';
 
 /** How directions become places on the canvas of a panorama. */
@@ -13,27 +14,37 @@ export interface Canvas {
   readonly axis: readonly [number, number];
 }
 
+/** What every view may have besides its geometry. */
+interface Refined {
+  /** Local shifts on top of the model, px of the frame; none when left out. */
+  readonly local?: LocalField;
+}
+
+/** How a lens darkens towards the corners: light at radius r (1 at half the diagonal) against the middle is 1 + v1·r² + v2·r⁴. */
+export interface LensShade {
+  /** Where the optical axis meets the frame, px. */
+  readonly centre: readonly [number, number];
+  /** Half the frame's diagonal: 1 in the radii of distortion and vignetting, px. */
+  readonly halfDiagonalPx: number;
+  readonly vignetting: readonly [number, number];
+}
+
 /** A frame on a plane: merge px → frame px. */
-export interface PlaneView {
+export interface PlaneView extends Refined {
   readonly model: 'homography';
   readonly toFrame: Matrix3;
+  readonly shade?: LensShade;
 }
 
 /** A frame of a camera that turned on the spot. */
-export interface TurnedView {
+export interface TurnedView extends Refined, LensShade {
   readonly model: 'rotating-camera';
   readonly canvas: Canvas;
   /** Canvas axes (x right, y down, z ahead) → camera axes. */
   readonly rotation: Matrix3;
   readonly focalPx: number;
-  /** Where the optical axis meets the frame, px. */
-  readonly centre: readonly [number, number];
-  /** Half the frame's diagonal: 1 in the radii of distortion and vignetting, px. */
-  readonly halfDiagonalPx: number;
   /** Drawn radius = straight radius · (1 + k1·r² + k2·r⁴) (D. C. Brown, Photogrammetric Engineering 32(3), 1966). */
   readonly distortion: readonly [number, number];
-  /** Light at radius r against the middle: 1 + v1·r² + v2·r⁴. */
-  readonly vignetting: readonly [number, number];
 }
 
 export type FrameView = PlaneView | TurnedView;
@@ -65,6 +76,13 @@ export function rayOnCanvas(canvas: Canvas, x: number, y: number, z: number): [n
  * @returns frame px, or null where the camera does not look
  */
 export function mergeToFrame(view: FrameView, x: number, y: number): [number, number] | null {
+  const at = byModel(view, x, y);
+  if (!at || !view.local) return at;
+  const [dx, dy] = localShiftAt(view.local, at[0], at[1]);
+  return [at[0] + dx, at[1] + dy];
+}
+
+function byModel(view: FrameView, x: number, y: number): [number, number] | null {
   if (view.model === 'homography') {
     const m = view.toFrame;
     return m[6] * x + m[7] * y + m[8] > 0 ? applyMatrix(m, x, y) : null;
@@ -86,6 +104,10 @@ export function mergeToFrame(view: FrameView, x: number, y: number): [number, nu
  * @returns merge px, or null where the merge's projection shows nothing
  */
 export function frameToMerge(view: FrameView, x: number, y: number): [number, number] | null {
+  return view.local ? modelToMerge(view, ...unshifted(view.local, x, y)) : modelToMerge(view, x, y);
+}
+
+function modelToMerge(view: FrameView, x: number, y: number): [number, number] | null {
   if (view.model === 'homography') {
     const at = applyMatrix(invertMatrix(view.toFrame), x, y);
     return Number.isFinite(at[0] + at[1]) ? at : null;
@@ -99,6 +121,16 @@ export function frameToMerge(view: FrameView, x: number, y: number): [number, nu
     r[1] * a + r[4] * b + r[7] * c,
     r[2] * a + r[5] * b + r[8] * c,
   );
+}
+
+/** Where the model alone puts what a local field shifts to a place; by iteration, as the shifts change slowly. */
+function unshifted(local: LocalField, x: number, y: number): [number, number] {
+  let [u, v] = [x, y];
+  for (let i = 0; i < 4; i++) {
+    const [dx, dy] = localShiftAt(local, u, v);
+    [u, v] = [x - dx, y - dy];
+  }
+  return [u, v];
 }
 
 /** What of a lens it takes to draw rays. */
@@ -122,10 +154,11 @@ export function frameRay({ centre, halfDiagonalPx, distortion }: LensView, x: nu
 
 /** How much brighter a frame must become at a place of the merge to be free of vignetting: 1 / light there. */
 export function vignetteLift(view: FrameView, frameX: number, frameY: number): number {
-  if (view.model === 'homography') return 1;
-  const [v1, v2] = view.vignetting;
+  const shade = view.model === 'homography' ? view.shade : view;
+  if (!shade) return 1;
+  const [v1, v2] = shade.vignetting;
   if (v1 === 0 && v2 === 0) return 1;
-  const q = ((frameX - view.centre[0]) ** 2 + (frameY - view.centre[1]) ** 2) / view.halfDiagonalPx ** 2;
+  const q = ((frameX - shade.centre[0]) ** 2 + (frameY - shade.centre[1]) ** 2) / shade.halfDiagonalPx ** 2;
   return 1 / Math.max(0.05, 1 + q * (v1 + q * v2));
 }
 

@@ -2,6 +2,16 @@
 import { badParameter } from '../checks';
 import type { Matrix3 } from './transform';
 
+/**
+ * Nine numbers, row by row, as a matrix.
+ * @throws ParameterError for another count
+ */
+export function matrix3(values: readonly number[]): Matrix3 {
+  const [a, b, c, d, e, f, g, h, i, ...rest] = values;
+  if (i === undefined || rest.length > 0) throw badParameter('matrix3.values.length', '9', values.length);
+  return [a!, b!, c!, d!, e!, f!, g!, h!, i];
+}
+
 /** first, then second, as one matrix: second · first. */
 export function composeMatrix(second: Matrix3, first: Matrix3): Matrix3 {
   const at = (r: number, c: number): number =>

@@ -25,7 +25,9 @@ export { median, quantile, robustDeviation } from './statistics';
 export { estimateNoise, leastNoise, noiseAt, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
-export { applyMatrix, composeMatrix, invertMatrix, rescaleMatrix } from './homography';
+export { applyMatrix, composeMatrix, invertMatrix, matrix3, rescaleMatrix } from './homography';
+export { paintArea, type AreaShape, type Place } from './area';
+export { localShiftAt, type LocalField } from './localField';
 export {
   canvasRay,
   frameRay,
@@ -36,6 +38,7 @@ export {
   vignetteLift,
   type Canvas,
   type FrameView,
+  type LensShade,
   type LensView,
   type PlaneView,
   type Projection,

@@ -1,11 +1,11 @@
 // A quick look at a panorama: frames mixed by how far inside them a place lies. No seams, no bands.
 import { warpFrame, type AlignedFrame } from '../align';
-import { mergeToFrame, type Region, type TurnedView } from '../image';
+import { mergeToFrame, type Region, type FrameView } from '../image';
 import { allocPlanes, planeView, type KernelPlanes, type Kernels } from '../kernels';
 
-/** A frame of a panorama. */
-export interface TurnedFrame extends AlignedFrame {
-  readonly view: TurnedView;
+/** A frame that lies in the merge by a view. */
+export interface ViewedFrame extends AlignedFrame {
+  readonly view: FrameView;
 }
 
 /**
@@ -16,7 +16,7 @@ export interface TurnedFrame extends AlignedFrame {
  */
 export function featherFrames(
   kernels: Kernels,
-  frames: readonly TurnedFrame[],
+  frames: readonly ViewedFrame[],
   region: Region,
   scale: number,
 ): KernelPlanes {

@@ -4,7 +4,17 @@ export { regulariseLabels, type LabelGrid } from './regulariseLabels';
 export { fuseBands } from './fuseBands';
 export { fuseRegion, type FuseOptions } from './fuseRegion';
 export { findSeams, NO_LABEL, type SeamLabels, type SeamOptions, type SeamView } from './findSeams';
-export { fieldOfView, layOutPanorama, type FieldOfView, type PanoramaLayout } from './layOutPanorama';
+export {
+  cutLayout,
+  fieldOfView,
+  layOutPanorama,
+  turnedViews,
+  type FieldOfView,
+  type LayoutName,
+  type PanoramaFrames,
+  type PanoramaLayout,
+} from './layOutPanorama';
+export { repositionFrames, type Repositioned } from './repositionFrames';
 export { findMotion, type MotionFrame, type MotionMasks } from './findMotion';
 export {
   baseSize,
@@ -19,4 +29,5 @@ export {
 export { mergeLight, toneForLight, type LightFrame, type LightTone } from './mergeLight';
 export { measureBorders, type Borders } from './measureBorders';
 export { blendShares, gradientShares, type Gradient } from './blendShares';
-export { featherFrames, type TurnedFrame } from './featherFrames';
+export { partShares, type FramePart } from './partShares';
+export { featherFrames, type ViewedFrame } from './featherFrames';

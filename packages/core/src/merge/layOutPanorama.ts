@@ -1,33 +1,58 @@
-// The canvas of a panorama in a projection: size, where each frame lies, what a crop leaves, how much it bends and stretches.
-import { transposed, turn, unit, cross, type CameraRig, type FrameSize, type Vector3 } from '../align';
+// A panorama laid out: size, where each frame lies, what a crop leaves, how much lines bend and things stretch.
+import { transposed, turn, unit, cross, type CameraRig, type FrameLine, type FrameSize, type Vector3 } from '../align';
 import {
   canvasRay,
   composeMatrix,
+  frameRay,
   frameToMerge,
   largestRectangle,
   mergeToFrame,
   type Canvas,
+  type FrameView,
+  type LocalField,
   type Matrix3,
   type Projection,
   type Region,
   type TurnedView,
 } from '../image';
+import { repositionFrames } from './repositionFrames';
+
+/** On a canvas, or each frame as it is, only shifted and turned. */
+export type LayoutName = Projection | 'repositioned';
+
+/** What is known of the frames of a panorama. */
+export interface PanoramaFrames {
+  readonly rig: CameraRig;
+  readonly sizes: readonly FrameSize[];
+  /** World direction that becomes down in the merge. */
+  readonly down: Vector3;
+  /** See LensShade; none when left out. */
+  readonly vignetting?: readonly [number, number];
+  /** Local shifts per frame, null where a frame has none. */
+  readonly locals?: readonly (LocalField | null)[];
+  /** Straight lines per frame, on which bending is judged; chords of the frames when left out or fewer than three in all. */
+  readonly lines?: readonly (readonly FrameLine[])[];
+}
 
 export interface PanoramaLayout {
-  readonly canvas: Canvas;
+  readonly name: LayoutName;
   readonly width: number;
   readonly height: number;
-  readonly views: readonly TurnedView[];
-  /** Share of the canvas that some frame covers. */
+  /** px per radian in the middle of the merge. */
+  readonly focalPx: number;
+  readonly views: readonly FrameView[];
+  /** Share of the merge that some frame covers. */
   readonly coverage: number;
-  /** The largest rectangle without empty places, canvas px. */
+  /** The largest rectangle without empty places, px. */
   readonly crop: Region;
   /** Share of the covered area that the crop loses. */
   readonly cropLoss: number;
   /** Largest stretch inside the crop against its middle, as a ratio of lengths: 1 is none. */
   readonly stretch: number;
-  /** Largest bend of a line across a frame that is straight in the world, as a share of its length. */
+  /** Largest bend of a line that is straight in the world, as a share of its length. */
   readonly bend: number;
+  /** How far neighbours miss each other where they meet, 90 % of places, px: what the layout cannot show. */
+  readonly misfitPx: number;
 }
 
 /** Field of view, rad. */
@@ -42,25 +67,41 @@ const FLAT_LIMIT_RAD = (62 * Math.PI) / 180;
 const GRID_CELLS = 480;
 const BORDER_STEPS = 24;
 const NO_VIGNETTING = [0, 0] as const;
+/** With fewer lines than this chance decides which way they run. */
+const LEAST_LINES = 3;
 
 /**
  * Lays a panorama out.
- * @param down world direction that becomes down on the canvas
- * @param vignetting of the lens, see TurnedView; default none
  * @returns null where the projection cannot show the set: a flat one beyond 124°
  * Cost: a few 100,000 projections.
  */
-export function layOutPanorama(
-  rig: CameraRig,
-  sizes: readonly FrameSize[],
-  down: Vector3,
-  projection: Projection,
-  vignetting: readonly [number, number] = NO_VIGNETTING,
-): PanoramaLayout | null {
+export function layOutPanorama(frames: PanoramaFrames, name: LayoutName): PanoramaLayout | null {
+  const focalPx = middleOf(frames.rig.focalPx);
+  if (name === 'repositioned') {
+    const onSphere = turnedViews(frames, { projection: 'spherical', focalPx, axis: [0, 0] });
+    const { views, misfitPx } = repositionFrames(onSphere, frames.sizes);
+    const shaded = views.map((view, k) => {
+      const { centre, halfDiagonalPx, vignetting, local } = onSphere[k]!;
+      return { ...view, shade: { centre, halfDiagonalPx, vignetting }, ...(local && { local }) };
+    });
+    return { ...measured(frames, shaded, () => 1), name, focalPx, misfitPx };
+  }
+  const canvas: Canvas = { projection: name, focalPx, axis: [0, 0] };
+  const views = turnedViews(frames, canvas);
+  if (name === 'flat') {
+    const [x0, y0, x1, y1] = extentOf(views, frames.sizes);
+    const reach = focalPx * Math.tan(FLAT_LIMIT_RAD);
+    if (!(x1 - x0 > 0 && x0 > -reach && x1 < reach && y0 > -reach && y1 < reach)) return null;
+  }
+  return { ...measured(frames, views, (x, y) => lengthPerAngle(canvas, x, y)), name, focalPx, misfitPx: 0 };
+}
+
+/** The frames as turned cameras on a canvas. */
+export function turnedViews({ rig, sizes, down, vignetting, locals }: PanoramaFrames, canvas: Canvas): TurnedView[] {
   const axes = canvasAxes(rig, down);
-  const focalPx = middleOf(rig.focalPx);
-  const viewsOn = (canvas: Canvas): TurnedView[] =>
-    sizes.map((size, k) => ({
+  return sizes.map((size, k) => {
+    const local = locals?.[k];
+    return {
       model: 'rotating-camera',
       canvas,
       rotation: composeMatrix(rig.rotations[k]!, transposed(axes)),
@@ -68,18 +109,28 @@ export function layOutPanorama(
       centre: [size.width / 2, size.height / 2],
       halfDiagonalPx: Math.hypot(size.width, size.height) / 2,
       distortion: rig.distortion,
-      vignetting,
-    }));
-  const free: Canvas = { projection, focalPx, axis: [0, 0] };
-  const [x0, y0, x1, y1] = extentOf(viewsOn(free), sizes);
-  if (projection === 'flat') {
-    const reach = focalPx * Math.tan(FLAT_LIMIT_RAD);
-    if (!(x1 - x0 > 0 && x0 > -reach && x1 < reach && y0 > -reach && y1 < reach)) return null;
-  }
-  const canvas: Canvas = { ...free, axis: [-Math.floor(x0), -Math.floor(y0)] };
-  const width = Math.ceil(x1) - Math.floor(x0);
-  const height = Math.ceil(y1) - Math.floor(y0);
-  const views = viewsOn(canvas);
+      vignetting: vignetting ?? NO_VIGNETTING,
+      ...(local && { local }),
+    };
+  });
+}
+
+type Measured = Omit<PanoramaLayout, 'name' | 'focalPx' | 'misfitPx'>;
+
+/**
+ * Views whose merge begins anywhere, moved so that it begins at 0, and what comes of them.
+ * @param lengthAt length per angle at a place of the merge as given
+ */
+function measured(
+  { rig, sizes, lines }: PanoramaFrames,
+  given: readonly FrameView[],
+  lengthAt: (x: number, y: number) => number,
+): Measured {
+  const [x0, y0, x1, y1] = extentOf(given, sizes);
+  const [left, top] = [Math.floor(x0), Math.floor(y0)];
+  const width = Math.ceil(x1) - left;
+  const height = Math.ceil(y1) - top;
+  const views = given.map((v) => cutView(v, left, top));
   const cell = Math.max(1, Math.max(width, height) / GRID_CELLS);
   const across = Math.max(1, Math.floor(width / cell));
   const tall = Math.max(1, Math.floor(height / cell));
@@ -99,17 +150,36 @@ export function layOutPanorama(
     width: Math.floor(clean.width * cell),
     height: Math.floor(clean.height * cell),
   };
+  const known = (lines ?? []).reduce((n, of) => n + of.length, 0) >= LEAST_LINES;
   return {
-    canvas,
     width,
     height,
     views,
     coverage: covered / (across * tall),
     crop,
     cropLoss: covered > 0 ? 1 - (clean.width * clean.height) / covered : 1,
-    stretch: stretchOf(canvas, crop),
-    bend: bendOf(views, sizes),
+    stretch: stretchOf((x, y) => lengthAt(x + left, y + top), crop),
+    bend: bendOf(views, sizes, rig.distortion, known ? lines! : sizes.map(chordsOf)),
   };
+}
+
+/** A layout cut to a part of it. */
+export function cutLayout(layout: PanoramaLayout, part: Region): PanoramaLayout {
+  return {
+    ...layout,
+    width: part.width,
+    height: part.height,
+    views: layout.views.map((v) => cutView(v, part.x, part.y)),
+    crop: { x: 0, y: 0, width: part.width, height: part.height },
+  };
+}
+
+/** The same view in a merge that begins at (x, y) of the former. */
+function cutView(view: FrameView, x: number, y: number): FrameView {
+  if (view.model === 'homography')
+    return { ...view, toFrame: composeMatrix(view.toFrame, [1, 0, x, 0, 1, y, 0, 0, 1]) };
+  const { canvas } = view;
+  return { ...view, canvas: { ...canvas, axis: [canvas.axis[0] - x, canvas.axis[1] - y] } };
 }
 
 /** World → canvas axes: y down, z ahead and level, towards the middle of the frames. */
@@ -127,13 +197,15 @@ function middleOf(values: readonly number[]): number {
 }
 
 /** Field of view of all frames together as seen on a sphere. */
-export function fieldOfView(rig: CameraRig, sizes: readonly FrameSize[], down: Vector3): FieldOfView {
-  const layout = layOutPanorama(rig, sizes, down, 'spherical')!;
-  return { across: layout.width / layout.canvas.focalPx, up: layout.height / layout.canvas.focalPx };
+export function fieldOfView(frames: PanoramaFrames): FieldOfView {
+  const focalPx = middleOf(frames.rig.focalPx);
+  const views = turnedViews(frames, { projection: 'spherical', focalPx, axis: [0, 0] });
+  const [x0, y0, x1, y1] = extentOf(views, frames.sizes);
+  return { across: (x1 - x0) / focalPx, up: (y1 - y0) / focalPx };
 }
 
 /** Bounding box of all frames' borders; infinite where a border lies behind a flat canvas. */
-function extentOf(views: readonly TurnedView[], sizes: readonly FrameSize[]): [number, number, number, number] {
+function extentOf(views: readonly FrameView[], sizes: readonly FrameSize[]): [number, number, number, number] {
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [k, view] of views.entries()) {
     for (const [x, y] of borderOf(sizes[k]!)) {
@@ -158,7 +230,7 @@ function borderOf({ width, height }: FrameSize): [number, number][] {
 }
 
 function isCovered(
-  views: readonly TurnedView[],
+  views: readonly FrameView[],
   sizes: readonly FrameSize[],
   x: number,
   y: number,
@@ -171,47 +243,71 @@ function isCovered(
   });
 }
 
-/** Canvas length per angle at the corners and sides of the crop against its middle, the most. */
-function stretchOf(canvas: Canvas, crop: Region): number {
-  const scaleAt = (x: number, y: number): number => {
-    const here = unit(canvasRay(canvas, x, y));
-    return Math.max(
-      ...[
-        [1, 0],
-        [0, 1],
-        [0.7071, 0.7071],
-        [0.7071, -0.7071],
-      ].map(([dx, dy]) => {
-        const there = unit(canvasRay(canvas, x + dx!, y + dy!));
-        return 1 / Math.hypot(there[0] - here[0], there[1] - here[1], there[2] - here[2]);
-      }),
-    );
-  };
-  const middle = scaleAt(crop.x + crop.width / 2, crop.y + crop.height / 2);
-  const places = [0, 0.5, 1].flatMap((u) =>
-    [0, 0.5, 1].map((v) => [crop.x + u * crop.width, crop.y + v * crop.height]),
+/** Length on a canvas per angle at a place, the most over directions. */
+function lengthPerAngle(canvas: Canvas, x: number, y: number): number {
+  const here = unit(canvasRay(canvas, x, y));
+  return Math.max(
+    ...[
+      [1, 0],
+      [0, 1],
+      [0.7071, 0.7071],
+      [0.7071, -0.7071],
+    ].map(([dx, dy]) => {
+      const there = unit(canvasRay(canvas, x + dx!, y + dy!));
+      return 1 / Math.hypot(there[0] - here[0], there[1] - here[1], there[2] - here[2]);
+    }),
   );
-  return Math.max(...places.map(([x, y]) => scaleAt(x!, y!))) / middle;
 }
 
-/** Lines from side to side of each frame, and from top to bottom: what is straight in a frame is straight in the world. */
-function bendOf(views: readonly TurnedView[], sizes: readonly FrameSize[]): number {
-  const chords = [0.15, 0.5, 0.85].flatMap((s) => [
-    [0.05, s, 0.95, s],
-    [s, 0.05, s, 0.95],
+/** Length per angle at the corners and sides of the crop against its middle, the most. */
+function stretchOf(lengthAt: (x: number, y: number) => number, crop: Region): number {
+  const places = [0, 0.5, 1].flatMap((u) =>
+    [0, 0.5, 1].map((v) => lengthAt(crop.x + u * crop.width, crop.y + v * crop.height)),
+  );
+  return Math.max(...places) / lengthAt(crop.x + crop.width / 2, crop.y + crop.height / 2);
+}
+
+/** Lines from side to side of a frame, and from top to bottom. */
+function chordsOf({ width, height }: FrameSize): FrameLine[] {
+  return [0.15, 0.5, 0.85].flatMap((s): FrameLine[] => [
+    [0.05 * width, s * height, 0.95 * width, s * height],
+    [s * width, 0.05 * height, s * width, 0.95 * height],
   ]);
+}
+
+/** The largest distance of a line's middle and quarters from its chord, as a share of the chord. */
+function bendOf(
+  views: readonly FrameView[],
+  sizes: readonly FrameSize[],
+  distortion: readonly [number, number],
+  lines: readonly (readonly FrameLine[])[],
+): number {
   let worst = 0;
   views.forEach((view, k) => {
     const { width, height } = sizes[k]!;
-    // Straight places of the frame: its own distortion is taken out by the view.
-    const straight = { ...view, distortion: [0, 0] as const };
-    for (const [ax, ay, bx, by] of chords as [number, number, number, number][]) {
-      const at = (t: number) => frameToMerge(straight, (ax + t * (bx - ax)) * width, (ay + t * (by - ay)) * height);
-      const [a, m, b] = [at(0), at(0.5), at(1)];
-      if (!a || !m || !b) continue;
+    const lens = {
+      centre: [width / 2, height / 2] as const,
+      halfDiagonalPx: Math.hypot(width, height) / 2,
+      distortion,
+    };
+    for (const [ax, ay, bx, by] of lines[k] ?? []) {
+      // What is straight in the world is straight once the lens's own bending is taken out.
+      const [p, q] = [frameRay(lens, ax, ay), frameRay(lens, bx, by)];
+      const at = (t: number): [number, number] | null => {
+        const [sx, sy] = [p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1])];
+        const r2 = (sx * sx + sy * sy) / lens.halfDiagonalPx ** 2;
+        const drawn = 1 + r2 * (distortion[0] + r2 * distortion[1]);
+        return frameToMerge(view, lens.centre[0] + drawn * sx, lens.centre[1] + drawn * sy);
+      };
+      const [a, b] = [at(0), at(1)];
+      if (!a || !b) continue;
       const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
-      const off = Math.abs((b[0] - a[0]) * (m[1] - a[1]) - (b[1] - a[1]) * (m[0] - a[0])) / length;
-      worst = Math.max(worst, off / length);
+      for (const t of [0.25, 0.5, 0.75]) {
+        const m = at(t);
+        if (!m) continue;
+        const off = Math.abs((b[0] - a[0]) * (m[1] - a[1]) - (b[1] - a[1]) * (m[0] - a[0])) / length;
+        worst = Math.max(worst, off / length);
+      }
     }
   });
   return worst;

@@ -1,7 +1,8 @@
 // Seams and layouts of panoramas against known answers.
 import type { CameraRig } from '../align';
 import { rotationBy } from '../align';
-import { findSeams, fieldOfView, layOutPanorama, NO_LABEL, type SeamView } from '.';
+import { composeMatrix, mergeToFrame } from '../image';
+import { cutLayout, fieldOfView, findSeams, layOutPanorama, NO_LABEL, type PanoramaFrames, type SeamView } from '.';
 
 const [W, H] = [40, 30];
 
@@ -72,39 +73,109 @@ describe('layOutPanorama', () => {
     distortion: [0, 0],
   });
   const down = [0, 1, 0] as const;
+  const set = (step: number): PanoramaFrames => ({ rig: rig(step), sizes, down });
 
   it('a cylinder is as wide as the angle of the set times the focal length, within a px', () => {
-    const layout = layOutPanorama(rig(0.5), sizes, down, 'cylindrical')!;
+    const layout = layOutPanorama(set(0.5), 'cylindrical')!;
     const angle = 1 + 2 * Math.atan(300 / 600);
     expect(Math.abs(layout.width - 600 * angle)).toBeLessThan(2);
     expect(layout.height).toBe(400);
-    expect(fieldOfView(rig(0.5), sizes, down).across).toBeCloseTo(angle, 2);
+    expect(fieldOfView(set(0.5)).across).toBeCloseTo(angle, 2);
   });
 
   it('keeps straight lines straight on a flat canvas and bends them on the others', () => {
-    const bends = (['flat', 'cylindrical', 'spherical'] as const).map(
-      (p) => layOutPanorama(rig(0.3), sizes, down, p)!.bend,
-    );
+    const bends = (['flat', 'cylindrical', 'spherical'] as const).map((p) => layOutPanorama(set(0.3), p)!.bend);
     expect(bends[0]).toBeLessThan(1e-9);
     expect(bends[1]).toBeGreaterThan(0.01);
     expect(bends[2]).toBeGreaterThan(0.01);
   });
 
   it('stretches a flat canvas by one over the squared cosine at its sides', () => {
-    const layout = layOutPanorama(rig(0.3), sizes, down, 'flat')!;
-    const { crop, canvas } = layout;
-    const x = Math.max(canvas.axis[0] - crop.x, crop.x + crop.width - canvas.axis[0]);
-    const y = Math.max(canvas.axis[1] - crop.y, crop.y + crop.height - canvas.axis[1]);
+    const layout = layOutPanorama(set(0.3), 'flat')!;
+    const { crop, views } = layout;
+    const [view] = views;
+    if (view?.model !== 'rotating-camera') throw new Error('a flat canvas shows turned cameras');
+    const [ax, ay] = view.canvas.axis;
+    const x = Math.max(ax - crop.x, crop.x + crop.width - ax);
+    const y = Math.max(ay - crop.y, crop.y + crop.height - ay);
     const corner = 1 + (x * x + y * y) / 600 ** 2;
     expect(layout.stretch).toBeLessThanOrEqual(corner * 1.01);
     expect(layout.stretch).toBeGreaterThan(1 + (x * x) / 600 ** 2 - 0.05);
   });
 
   it('has no flat canvas for more than 124°, and crops nothing that is empty', () => {
-    expect(layOutPanorama(rig(1), sizes, down, 'flat')).toBeNull();
-    const layout = layOutPanorama(rig(0.6), sizes, down, 'cylindrical')!;
+    expect(layOutPanorama(set(1), 'flat')).toBeNull();
+    const layout = layOutPanorama(set(0.6), 'cylindrical')!;
     expect(layout.crop.width * layout.crop.height).toBeLessThan(layout.width * layout.height);
     expect(layout.cropLoss).toBeGreaterThan(0);
     expect(layout.coverage).toBeGreaterThan(0.7);
+  });
+
+  it('judges bending on the lines that were found: one along the horizon stays straight on a cylinder, one above it does not', () => {
+    const horizon = [
+      [],
+      [[20, 200, 580, 200] as const, [20, 200, 300, 200] as const, [300, 200, 580, 200] as const],
+      [],
+    ];
+    const above = horizon.map((lines) => lines.map(([x, , u]) => [x, 40, u, 40] as const));
+    expect(layOutPanorama({ ...set(0.3), lines: horizon }, 'cylindrical')!.bend).toBeLessThan(1e-9);
+    // Rays at height v/f over azimuth a lie at f·(v/f)·cos a on a cylinder: the sagitta over the half angle, over the chord.
+    const half = Math.atan(280 / 600);
+    const sagitta = 160 * (1 - Math.cos(half));
+    const chord = 2 * 600 * half;
+    expect(layOutPanorama({ ...set(0.3), lines: above }, 'cylindrical')!.bend).toBeCloseTo(sagitta / chord, 4);
+  });
+
+  it('cuts a layout without moving what it shows', () => {
+    for (const name of ['cylindrical', 'repositioned'] as const) {
+      const whole = layOutPanorama(set(0.4), name)!;
+      const cut = cutLayout(whole, { x: 31, y: 12, width: 200, height: 150 });
+      const there = mergeToFrame(whole.views[1]!, 131.5, 62.5)!;
+      const here = mergeToFrame(cut.views[1]!, 100.5, 50.5)!;
+      expect(Math.hypot(here[0] - there[0], here[1] - there[1])).toBeLessThan(1e-9);
+    }
+  });
+});
+
+describe('frames repositioned', () => {
+  const sizes = [0, 1, 2].map(() => ({ width: 600, height: 400 }));
+  const turnedBy = (rotations: CameraRig['rotations'], focalPx = [600, 600, 600]): PanoramaFrames => ({
+    rig: { rotations, focalPx, distortion: [0.02, 0] },
+    sizes,
+    down: [0, 1, 0],
+  });
+  const level = [-0.3, 0, 0.3].map((a) => rotationBy([0, -a, 0]));
+
+  it('bends nothing and stretches nothing, but says how far neighbours miss each other', () => {
+    const layout = layOutPanorama(
+      { ...turnedBy(level), rig: { ...turnedBy(level).rig, distortion: [0, 0] } },
+      'repositioned',
+    )!;
+    expect(layout.bend).toBeLessThan(1e-9);
+    expect(layout.stretch).toBe(1);
+    // A turn by 0.3 rad moves the middle by f·tan 0.3 = 186 px, things 0.3 off the axis by less or more: px, not tenths of px.
+    expect(layout.misfitPx).toBeGreaterThan(4);
+    expect(layout.misfitPx).toBeLessThan(60);
+    // The narrower the turn, the less there is to miss: to the second order of it.
+    const narrow = layOutPanorama(turnedBy([-0.03, 0, 0.03].map((a) => rotationBy([0, -a, 0]))), 'repositioned')!;
+    expect(narrow.misfitPx).toBeLessThan(layout.misfitPx / 3);
+  });
+
+  it('keeps every frame at its own size, a longer focal length smaller', () => {
+    const layout = layOutPanorama(turnedBy(level, [600, 600, 660]), 'repositioned')!;
+    const scales = layout.views.map((v) => {
+      const [a, b] = [mergeToFrame(v, 300, 200)!, mergeToFrame(v, 301, 200)!];
+      return Math.hypot(b[0] - a[0], b[1] - a[1]);
+    });
+    expect(scales[0]).toBeCloseTo(1, 9);
+    expect(scales[1]).toBeCloseTo(1, 9);
+    expect(scales[2]).toBeCloseTo(1.1, 9);
+  });
+
+  it('stands upright though the camera was rolled', () => {
+    const roll = rotationBy([0, 0, 0.1]);
+    const rolled = layOutPanorama(turnedBy(level.map((r) => composeMatrix(roll, r))), 'repositioned')!;
+    const [a, b] = [mergeToFrame(rolled.views[1]!, 500, 200)!, mergeToFrame(rolled.views[1]!, 501, 200)!];
+    expect(Math.abs(Math.atan2(b[1] - a[1], b[0] - a[0]))).toBeCloseTo(0.1, 2);
   });
 });

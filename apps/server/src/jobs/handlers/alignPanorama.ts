@@ -1,6 +1,7 @@
 // Tasks of a panorama's alignment: `points`, `relate`, `ties`, `adjust`, `upright`, `light`.
 import {
   adjustBundle,
+  findLines,
   findPoints,
   findUpright,
   matchPoints,
@@ -12,7 +13,7 @@ import {
   type KeyPoint,
   type LightPair,
   type MeasuredTie,
-  type Upright,
+  type UprightFrame,
 } from '@blendrak/core/align';
 import {
   frameToMerge,
@@ -22,7 +23,7 @@ import {
   type LensView,
   type TurnedView,
 } from '@blendrak/core/image';
-import type { RelatedFrames, TaskRequest } from '../protocol';
+import type { RelatedFrames, TaskRequest, TaskResponse } from '../protocol';
 import { tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, lumaPlane, working, WORK_LONG_SIDE } from '../workingLevels';
 
@@ -104,21 +105,20 @@ export function adjustTask({ sizes, start, ties, options }: TaskRequest<'adjust'
   return adjustBundle(sizes, start, ties, options);
 }
 
-export function uprightTask({ pictures, rig }: TaskRequest<'upright'>): Upright {
-  return findUpright(
-    pictures.map((picture, k) => {
-      const file = tileFile(picture.tiles);
-      const level = levelFor(file, UPRIGHT_LONG_SIDE);
-      const lens = { ...plainLens(file), distortion: rig.distortion };
-      return {
-        luma: lumaPlane(file, level),
-        unit: 2 ** level,
-        lens,
-        focalPx: rig.focalPx[k]!,
-        rotation: rig.rotations[k]!,
-      };
-    }),
-  );
+export function uprightTask({ pictures, rig }: TaskRequest<'upright'>): TaskResponse<'upright'> {
+  const frames = pictures.map((picture, k): UprightFrame => {
+    const file = tileFile(picture.tiles);
+    const level = levelFor(file, UPRIGHT_LONG_SIDE);
+    const lens = { ...plainLens(file), distortion: rig.distortion };
+    return {
+      luma: lumaPlane(file, level),
+      unit: 2 ** level,
+      lens,
+      focalPx: rig.focalPx[k]!,
+      rotation: rig.rotations[k]!,
+    };
+  });
+  return { ...findUpright(frames), lines: frames.map((f) => findLines(f.luma, f.unit, f.lens)) };
 }
 
 /** Values between which light is told: neither drowned nor burnt. */

@@ -1,7 +1,6 @@
 // Tasks `register`, `place` and `tone`: where pictures lie on each other, and how their tone differs.
 import {
   alignLevels,
-  fitPlane,
   fitTone,
   onSubject,
   registerPair,
@@ -15,7 +14,6 @@ import {
   composeSimilarity,
   IDENTITY_TONE,
   invertSimilarity,
-  rescaleMatrix,
   rescaleSimilarity,
   sampleBilinear,
   scaleOf,
@@ -29,24 +27,18 @@ import { tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, working, WORK_LONG_SIDE } from '../workingLevels';
 
 const TONE_LONG_SIDE = 420;
-/** With fewer blocks than this a similarity is all that can be known. */
-const LEAST_BLOCKS = 24;
 
-export function registerTask({ reference, moving, initial, model, subject }: TaskRequest<'register'>): PairResult {
+export function registerTask({ reference, moving, initial, subject }: TaskRequest<'register'>): PairResult {
   const ref = working(reference, levelFor(tileFile(reference.tiles), WORK_LONG_SIDE));
   const mov = working(moving, ref.level);
   const factor = 2 ** ref.level;
   const start = initial ? rescaleSimilarity(initial, 1 / factor) : undefined;
   const pair = registerPair(subject ? onSubject(ref.levels, subject) : ref.levels, mov.levels, start);
-  const { width, height } = ref.levels.at(-1)!.detail;
-  const enough = pair.blocks.length >= LEAST_BLOCKS;
-  const plane = model && enough ? fitPlane(pair.blocks, pair.toMoving, model, width, height) : null;
   return {
     toMoving: rescaleSimilarity(pair.toMoving, factor),
     correlation: pair.correlation,
     overlap: pair.overlap,
-    residualPx: (plane ?? pair).residualPx * factor,
-    ...(plane && { matrix: rescaleMatrix(plane.toMoving, factor) }),
+    residualPx: pair.residualPx * factor,
     blocks: pair.blocks.map((b) => ({
       x: b.x * factor,
       y: b.y * factor,

@@ -1,19 +1,17 @@
 // Step: the exposures of a bracket laid on one of them, and how much light each got.
-import { estimateExposures, type BlockShift, type PlaneModel } from '@blendrak/core/align';
+import { estimateExposures, tiesOfBlocks, type BlockShift, type PlaneModel } from '@blendrak/core/align';
 import {
-  composeMatrix,
+  composeSimilarity,
   IDENTITY,
   IDENTITY_TONE,
-  invertMatrix,
+  invertSimilarity,
   median,
-  similarityMatrix,
-  touchingSimilarity,
-  type Matrix3,
+  type Similarity,
 } from '@blendrak/core/image';
 import { InputError } from '../../codecs';
-import type { Subject } from '../../jobs';
 import type { FailedFrame } from './alignPanorama';
-import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
+import { fieldBend, placeOf } from './placeOf';
+import { inParallel, type AlignmentOptions, type PlacedFrame, type SetPicture, type StepContext } from './types';
 
 export interface ExposedFrame extends PlacedFrame {
   /** Exposure against the reference, EV. */
@@ -25,6 +23,9 @@ export interface ExposedFrame extends PlacedFrame {
 export interface AlignedBracket {
   readonly frames: readonly ExposedFrame[];
   readonly reference: number;
+  readonly model: PlaneModel;
+  /** Most that local shifts bend a straight line, px; null where there are none. */
+  readonly bendPx: number | null;
   readonly failed: readonly FailedFrame[];
   readonly remarks: readonly FailedFrame[];
 }
@@ -36,17 +37,13 @@ const EQUAL_EV = 0.1;
 
 /**
  * Aligns a bracket: each exposure to its neighbour in brightness, towards the reference.
- * @param reference index of the frame whose geometry the merge takes; 'auto' takes the middle exposure
- * @param model freedoms of the map between frames; a camera in the hand needs all eight
- * @param subject what the frames are aligned on; empty: all of the picture
+ * @param reference index; 'auto' takes the middle exposure
  * @throws InputError for fewer than two frames or different sizes
  */
 export async function alignBracket(
   pictures: readonly SetPicture[],
-  reference: number | 'auto',
-  model: PlaneModel,
+  { reference, model, bendPx, subject }: AlignmentOptions,
   context: StepContext,
-  subject: Subject = [],
 ): Promise<AlignedBracket> {
   const { run, signal, onProgress } = context;
   checkBracket(pictures);
@@ -68,36 +65,35 @@ export async function alignBracket(
   const pairs = order.flatMap((k, n) => (n === at ? [] : [[order[n < at ? n + 1 : n - 1]!, k] as const]));
   let done = 0;
   const measured = await inParallel(pairs, context.parallel, async ([onto, k]) => {
-    const request = { reference: pictures[onto]!, moving: pictures[k]!, model, ...(subject.length > 0 && { subject }) };
-    const result = await run('register', request, signal);
+    const result = await run('register', { reference: pictures[onto]!, moving: pictures[k]!, subject }, signal);
     onProgress((0.8 * ++done) / pairs.length, `aligned ${done} of ${pairs.length} frames`);
-    return { onto, k, ...result };
+    return { onto, k, ...result, found: result.correlation >= SAME_SCENE && Number.isFinite(result.residualPx) };
   });
-  const failed: FailedFrame[] = [];
-  const fromReference = new Map<number, Matrix3>([[chosen, similarityMatrix(IDENTITY)]]);
   // Outwards from the reference, so that what a frame is laid on is placed already.
   const outwards = [...measured].sort((a, b) => Math.abs(order.indexOf(a.k) - at) - Math.abs(order.indexOf(b.k) - at));
-  for (const m of outwards) {
-    const before = fromReference.get(m.onto) ?? similarityMatrix(IDENTITY);
-    const found = m.correlation >= SAME_SCENE && Number.isFinite(m.residualPx);
-    if (!found) {
-      failed.push({
-        name: pictures[m.k]!.name,
-        why: `it cannot be laid on the others (agreement ${(100 * Math.max(0, m.correlation)).toFixed(0)} %): too little detail in common, or another scene; it is left where it lies`,
-      });
-    }
-    fromReference.set(m.k, found ? composeMatrix(m.matrix ?? similarityMatrix(m.toMoving), before) : before);
-  }
+  const start = pictures.map((): Similarity => IDENTITY);
+  for (const m of outwards)
+    start[m.k] = m.found ? composeSimilarity(start[m.onto]!, invertSimilarity(m.toMoving)) : start[m.onto]!;
+  const found = measured.filter((m) => m.found);
+  const fitted = await run(
+    'planes',
+    {
+      pictures,
+      reference: chosen,
+      start,
+      pairs: found.map((m) => ({ from: m.onto, to: m.k, ties: tiesOfBlocks(m.blocks, m.toMoving) })),
+      model,
+      bendPx,
+    },
+    signal,
+  );
   const placed = pictures.map((picture, k): Omit<ExposedFrame, 'ev'> => {
-    const toFrame = fromReference.get(k)!;
-    const view = { model: 'homography' as const, toFrame };
     const own = measured.find((m) => m.k === k);
     return {
       ...picture,
-      toMerge: k === chosen ? IDENTITY : touchingSimilarity(view, width, height),
+      ...placeOf(fitted, k, chosen, start[k]!, picture),
       tone: IDENTITY_TONE,
-      ...(k !== chosen && { view }),
-      residualPx: own?.residualPx ?? 0,
+      residualPx: k === chosen ? 0 : fitted.residualPx[k]!,
       correlation: own?.correlation ?? 1,
       blocks: own?.blocks ?? [],
     };
@@ -107,26 +103,28 @@ export async function alignBracket(
     small.map((s) => s.luma),
     chosen,
   );
-  const remarks = placed.flatMap((f, k): FailedFrame[] => {
-    if (Number.isNaN(ev[k]!))
-      return [{ name: f.name, why: 'its exposure cannot be told: it shares no well exposed place with the others' }];
-    const same = k !== chosen && Math.abs(ev[k]!) < EQUAL_EV;
-    return same
-      ? [{ name: f.name, why: 'it has the exposure of the reference: it adds less noise, but no range' }]
-      : [];
-  });
   onProgress(1, 'frames aligned');
   return {
     frames: placed.map((f, k) => ({ ...f, ev: Number.isNaN(ev[k]!) ? 0 : ev[k]! })),
     reference: chosen,
-    failed,
-    remarks,
+    model: fitted.model,
+    bendPx: fieldBend(fitted.locals),
+    failed: measured
+      .filter((m) => !m.found)
+      .map((m) => ({
+        name: pictures[m.k]!.name,
+        why: `it cannot be laid on the others (agreement ${(100 * Math.max(0, m.correlation)).toFixed(0)} %): too little detail in common, or another scene; it is left where it lies`,
+      })),
+    remarks: placed.flatMap((f, k) => remarksOn(f.name, ev[k]!, k === chosen)),
   };
 }
 
-/** Merge px → frame px. */
-export function matrixToFrame(frame: PlacedFrame): Matrix3 {
-  return frame.view?.model === 'homography' ? frame.view.toFrame : invertMatrix(similarityMatrix(frame.toMerge));
+function remarksOn(name: string, ev: number, isReference: boolean): FailedFrame[] {
+  if (Number.isNaN(ev))
+    return [{ name, why: 'its exposure cannot be told: it shares no well exposed place with the others' }];
+  return !isReference && Math.abs(ev) < EQUAL_EV
+    ? [{ name, why: 'it has the exposure of the reference: it adds less noise, but no range' }]
+    : [];
 }
 
 function checkBracket(pictures: readonly SetPicture[]): void {

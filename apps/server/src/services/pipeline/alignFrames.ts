@@ -1,16 +1,18 @@
 // Step: all frames of a focus stack registered to each other and toned alike.
-import { solvePoses, type PoseEdge } from '@blendrak/core/align';
+import { solvePoses, tiesOfBlocks, type PlaneModel, type PoseEdge } from '@blendrak/core/align';
 import {
+  composeMatrix,
   composeSimilarity,
   IDENTITY_TONE,
   invertSimilarity,
   median,
   scaleOf,
+  similarityMatrix,
   type Similarity,
 } from '@blendrak/core/image';
 import { InputError } from '../../codecs';
-import type { Subject } from '../../jobs';
-import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
+import { fieldBend, placeOf } from './placeOf';
+import { inParallel, type AlignmentOptions, type PlacedFrame, type SetPicture, type StepContext } from './types';
 
 /** Neighbours up to this far apart in the series are compared: the second neighbour keeps chains from drifting. */
 const REACH = 2;
@@ -21,20 +23,20 @@ const SAME_SCENE = 0.25;
 export interface AlignedSet {
   readonly frames: readonly PlacedFrame[];
   readonly reference: number;
+  readonly model: PlaneModel;
+  /** Most that local shifts bend a straight line, px; null where there are none. */
+  readonly bendPx: number | null;
 }
 
 /**
  * Registers the frames of a set.
- * @param reference index of the frame whose geometry the merge takes; 'auto' takes the one with the narrowest view, which
- * all others cover
- * @param subject what the frames are aligned on; the rest of the picture may go its own way. Empty: all of it
+ * @param reference index; 'auto' takes the frame with the narrowest view, which all others cover
  * @throws InputError for fewer than two frames, different sizes, or a frame that shows something else
  */
 export async function alignFrames(
   pictures: readonly SetPicture[],
-  reference: number | 'auto',
+  { reference, model, bendPx, subject }: AlignmentOptions,
   context: StepContext,
-  subject: Subject = [],
 ): Promise<AlignedSet> {
   checkSet(pictures);
   const pairs = pictures.flatMap((_, i) =>
@@ -42,8 +44,11 @@ export async function alignFrames(
   );
   let done = 0;
   const measured = await inParallel(pairs, context.parallel, async ([i, j]) => {
-    const request = { reference: pictures[i]!, moving: pictures[j]!, ...(subject.length > 0 && { subject }) };
-    const result = await context.run('register', request, context.signal);
+    const result = await context.run(
+      'register',
+      { reference: pictures[i]!, moving: pictures[j]!, subject },
+      context.signal,
+    );
     context.onProgress((0.8 * ++done) / pairs.length, `aligned ${done} of ${pairs.length} pairs`);
     return result;
   });
@@ -66,21 +71,42 @@ export async function alignFrames(
   const first = solvePoses(pictures.length, 0, edges);
   const chosen = reference === 'auto' ? narrowestView(first) : reference;
   const poses = chosen === 0 ? first : solvePoses(pictures.length, chosen, edges);
+  const fitted = await context.run(
+    'planes',
+    {
+      pictures,
+      reference: chosen,
+      start: poses,
+      pairs: edges.flatMap(({ from, to, weight, transform }, e) =>
+        weight > 0 ? [{ from, to, ties: tiesOfBlocks(measured[e]!.blocks, transform) }] : [],
+      ),
+      model,
+      bendPx,
+    },
+    context.signal,
+  );
+  const places = pictures.map((p, k) => placeOf(fitted, k, chosen, poses[k]!, p));
   const tones = await inParallel(pictures, context.parallel, async (picture, k) =>
     k === chosen
       ? IDENTITY_TONE
-      : context.run('tone', { source: picture, target: pictures[chosen]!, sourceToTarget: poses[k]! }, context.signal),
+      : context.run(
+          'tone',
+          { source: picture, target: pictures[chosen]!, sourceToTarget: places[k]!.toMerge },
+          context.signal,
+        ),
   );
   context.onProgress(1, 'frames aligned');
   return {
     reference: chosen,
+    model: fitted.model,
+    bendPx: fieldBend(fitted.locals),
     frames: pictures.map((picture, k) => {
       const near = measured.filter((_, e) => pairs[e]!.includes(k) && pairs[e]![1] - pairs[e]![0] === 1);
       return {
         ...picture,
-        toMerge: poses[k]!,
+        ...places[k]!,
         tone: tones[k]!,
-        residualPx: median(near.map((m) => m.residualPx)),
+        residualPx: fitted.model === 'similarity' ? median(near.map((m) => m.residualPx)) : fitted.residualPx[k]!,
         correlation: median(near.map((m) => m.correlation)),
         blocks: near[0]?.blocks ?? [],
       };
@@ -116,5 +142,10 @@ function checkSet(pictures: readonly SetPicture[]): void {
 /** Frames of a set re-placed in an imported merge's geometry. */
 export function placeInMerge(frames: readonly PlacedFrame[], mergeToReference: Similarity): PlacedFrame[] {
   const toMerge = invertSimilarity(mergeToReference);
-  return frames.map((f) => ({ ...f, toMerge: composeSimilarity(toMerge, f.toMerge) }));
+  const fromMerge = similarityMatrix(mergeToReference);
+  return frames.map(({ view, ...f }) => ({
+    ...f,
+    toMerge: composeSimilarity(toMerge, f.toMerge),
+    ...(view?.model === 'homography' && { view: { ...view, toFrame: composeMatrix(view.toFrame, fromMerge) } }),
+  }));
 }

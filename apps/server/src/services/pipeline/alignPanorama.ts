@@ -5,16 +5,20 @@ import {
   type AdjustedRig,
   type AdjustOptions,
   type CameraRig,
+  type FrameLine,
   type FrameSize,
   type KeyPoint,
   type MeasuredTie,
+  type PlaneTie,
   type Tie,
+  type TiedPair,
   type Vector3,
 } from '@blendrak/core/align';
-import { composeMatrix, median, quantile, type Matrix3 } from '@blendrak/core/image';
+import { composeMatrix, median, quantile, type LocalField, type Matrix3 } from '@blendrak/core/image';
+import { turnedViews } from '@blendrak/core/merge';
 import { InputError } from '../../codecs';
 import type { RelatedFrames } from '../../jobs';
-import { inParallel, type SetPicture, type StepContext } from './types';
+import { inParallel, type AlignmentOptions, type SetPicture, type StepContext } from './types';
 
 /** A frame that cannot take part, and why. */
 export interface FailedFrame {
@@ -39,6 +43,10 @@ export interface AlignedPanorama {
   /** Median distance of each frame's ties, px. */
   readonly residualPx: readonly number[];
   readonly residuals: readonly (readonly ResidualPlace[])[];
+  /** Straight lines of each frame, px. */
+  readonly lines: readonly (readonly FrameLine[])[];
+  /** Local shifts of each frame; null for frames that have none. */
+  readonly locals: readonly (LocalField | null)[];
   /** Pairs that overlap, indices into pictures. */
   readonly pairs: readonly (readonly [number, number])[];
   readonly failed: readonly FailedFrame[];
@@ -63,9 +71,14 @@ const MOST_FRAMES = 255;
 
 /**
  * Aligns a panorama.
+ * @param bendPx frames may be shifted locally so far that straight lines bend by so many px; 0: not at all
  * @throws InputError when fewer than two frames belong together
  */
-export async function alignPanorama(pictures: readonly SetPicture[], context: StepContext): Promise<AlignedPanorama> {
+export async function alignPanorama(
+  pictures: readonly SetPicture[],
+  { bendPx }: Pick<AlignmentOptions, 'bendPx'>,
+  context: StepContext,
+): Promise<AlignedPanorama> {
   const { run, signal, onProgress } = context;
   if (pictures.length < 2)
     throw new InputError(
@@ -151,6 +164,7 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     rig = await run('adjust', { sizes, start: rig, ties, options: { ...doubt, leastCutPx } }, signal);
   }
   const upright = await run('upright', { pictures: used, rig }, signal);
+  const locals = bendPx > 0 ? await localFields(rig, sizes, ties, upright.down, bendPx, context) : used.map(() => null);
   onProgress(1, 'frames aligned');
   const residuals = residualsOf(used.length, ties, rig);
   return {
@@ -158,12 +172,33 @@ export async function alignPanorama(pictures: readonly SetPicture[], context: St
     rig: { rotations: rig.rotations, focalPx: rig.focalPx, distortion: rig.distortion },
     down: upright.down,
     uprightSupport: upright.support,
+    lines: upright.lines,
+    locals,
     residualPx: residuals.map((r) => (r.length === 0 ? NaN : median(r.map((p) => p.offPx)))),
     residuals,
     pairs,
     failed,
     remarks: remarksOf(used, rig),
   };
+}
+
+/** What the cameras leave of the ties, as local shifts of the frames. */
+function localFields(
+  rig: CameraRig,
+  sizes: readonly FrameSize[],
+  ties: readonly Tie[],
+  down: Vector3,
+  bendPx: number,
+  { run, signal }: StepContext,
+): Promise<readonly (LocalField | null)[]> {
+  const views = turnedViews({ rig, sizes, down }, { projection: 'spherical', focalPx: rig.focalPx[0]!, axis: [0, 0] });
+  const pairs = new Map<string, TiedPair & { ties: PlaneTie[] }>();
+  for (const { i, j, x, y, u, v, hxx, hyy } of ties) {
+    const key = `${i} ${j}`;
+    if (!pairs.has(key)) pairs.set(key, { from: i, to: j, ties: [] });
+    pairs.get(key)!.ties.push({ x, y, u, v, weight: (hxx + hyy) / 2 });
+  }
+  return run('localFields', { views, sizes, pairs: [...pairs.values()], bendPx }, signal);
 }
 
 interface Edge extends RelatedFrames {

@@ -8,13 +8,23 @@ export { findKind } from './findKind';
 export { BRACKET_DEFAULTS, mergeBracket, type BracketMethod, type BracketOptions } from './mergeBracket';
 export {
   compareProjections,
-  cropLayout,
+  framesOf,
+  LAYOUTS,
   mergePanorama,
   PANORAMA_DEFAULTS,
   type PanoramaOptions,
   type ProjectionFigures,
 } from './mergePanorama';
-export { MERGE_DEFAULTS, mergeSet, PROJECTION_WORDS, type MergedSet, type MergeOptions } from './mergeSet';
+export { MERGE_DEFAULTS, mergeSet, type MergedSet, type MergeOptions } from './mergeSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
 export { finiteMeasurements, makeReport, mergeReport, modelOf, reportFinding, reportFrame } from './makeReport';
-export { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
+export { fieldBend } from './placeOf';
+export { markSubject } from './markSubject';
+export {
+  ALIGNMENT_DEFAULTS,
+  inParallel,
+  type AlignmentOptions,
+  type PlacedFrame,
+  type SetPicture,
+  type StepContext,
+} from './types';

@@ -1,13 +1,13 @@
 // Step: an aligned bracket merged by exposure fusion, as light, or by straight gradients; 16 bits.
 import { renameSync } from 'node:fs';
 import { srgbToLinear, tileRegion, type Plane } from '@blendrak/core/image';
-import { toneForLight, type Gradient, type LightTone } from '@blendrak/core/merge';
-import { createTileFile } from '../../codecs';
+import { partShares, toneForLight, type FramePart, type Gradient, type LightTone } from '@blendrak/core/merge';
+import { createTileFile, InputError } from '../../codecs';
 import type { AlignedBracket, ExposedFrame } from './alignBracket';
 import { withGradients } from './mergeStack';
 import { inParallel, type StepContext } from './types';
 
-export type BracketMethod = 'fusion' | 'light' | 'gradient';
+export type BracketMethod = 'fusion' | 'light' | 'gradient' | 'painted';
 
 export interface BracketOptions {
   readonly method: BracketMethod;
@@ -15,17 +15,26 @@ export interface BracketOptions {
   readonly ghostSafe: boolean;
   /** Lines of the gradients, one fewer than frames; only for that method. */
   readonly gradients: readonly Gradient[];
+  /** What comes from other frames than the reference, and how softly (share of the width); only for 'painted'. */
+  readonly parts: readonly FramePart[];
+  readonly partsFeather: number;
 }
 
-export const BRACKET_DEFAULTS: BracketOptions = { method: 'fusion', ghostSafe: true, gradients: [] };
+export const BRACKET_DEFAULTS: BracketOptions = {
+  method: 'fusion',
+  ghostSafe: true,
+  gradients: [],
+  parts: [],
+  partsFeather: 0.02,
+};
 
 export interface MergedBracket {
   readonly width: number;
   readonly height: number;
   /** Share of the merge per frame. */
   readonly shares: readonly number[];
-  /** Share of the picture in which something moved. */
-  readonly moving: number;
+  /** Share of the picture in which something moved; null where nobody looked. */
+  readonly moving: number | null;
   /** The curve by which light is shown; only for that method. */
   readonly tone: LightTone | null;
 }
@@ -36,7 +45,7 @@ const MOTION_PX = 1000;
 /**
  * Merges aligned exposures into a tile file.
  * @param out path of the tile file; written beside it and renamed when complete
- * @throws InputError when gradients are asked for and do not fit the frames
+ * @throws InputError when gradients or painted parts are asked for and do not fit the frames
  */
 export async function mergeBracket(
   set: AlignedBracket,
@@ -47,19 +56,23 @@ export async function mergeBracket(
   const { run, signal, onProgress, parallel } = context;
   const { width, height } = set.frames[set.reference]!;
   const small = await run('smallLuma', { frames: set.frames, width, height, longSidePx: MOTION_PX }, signal);
-  const motion = options.ghostSafe
-    ? await run(
-        'motion',
-        { frames: small.map((s, k) => ({ ...s, ev: set.frames[k]!.ev })), reference: set.reference },
-        signal,
-      )
-    : null;
+  const drawn = options.method === 'gradient' || options.method === 'painted';
+  const motion =
+    options.ghostSafe && !drawn
+      ? await run(
+          'motion',
+          { frames: small.map((s, k) => ({ ...s, ev: set.frames[k]!.ev })), reference: set.reference },
+          signal,
+        )
+      : null;
   onProgress(0.1, 'moving things found');
   const still = !motion || motion.moving === 0;
   const frames =
     options.method === 'gradient'
       ? withGradients(set.frames, options.gradients, width, height)
-      : set.frames.map((f, k) => ({ ...f, share: still ? null : motion.shares[k]! }));
+      : options.method === 'painted'
+        ? withParts(set, options, width, height)
+        : set.frames.map((f, k) => ({ ...f, share: still ? null : motion.shares[k]! }));
   const temporary = `${out}.part`;
   createTileFile(temporary, width, height, 16).close();
   const regions = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
@@ -108,13 +121,36 @@ export async function mergeBracket(
   return {
     width,
     height,
-    shares: sharesOf(
-      small.map((s) => s.luma),
-      frames.map((f) => f.share),
-    ),
-    moving: motion?.moving ?? 0,
+    shares: drawn
+      ? frames.map((f) => (f.share ? meanOf(f.share) : 1))
+      : sharesOf(
+          small.map((s) => s.luma),
+          frames.map((f) => f.share),
+        ),
+    moving: motion?.moving ?? null,
     tone,
   };
+}
+
+const PARTS_CELLS = 1024;
+
+/** Frames with their shares as they were painted. */
+function withParts(
+  { frames, reference }: AlignedBracket,
+  { parts, partsFeather }: BracketOptions,
+  width: number,
+  height: number,
+): (ExposedFrame & { share: Plane })[] {
+  const odd = parts.find((p) => p.frame >= frames.length);
+  if (odd)
+    throw new InputError(
+      'parts',
+      `a part is to come from frame ${odd.frame + 1}, but there are ${frames.length}`,
+      `frames 1 to ${frames.length}`,
+    );
+  const rows = Math.max(1, Math.round((PARTS_CELLS * height) / width));
+  const shares = partShares(parts, reference, frames.length, PARTS_CELLS, rows, partsFeather);
+  return frames.map((f, k) => ({ ...f, share: shares[k]! }));
 }
 
 /** Light at the reference's exposure, from the best exposed frame at each place of the small views. */
@@ -131,6 +167,10 @@ function lightOf(lumas: readonly Plane[], frames: readonly ExposedFrame[]): Floa
     });
     return best;
   });
+}
+
+function meanOf({ data }: Plane): number {
+  return data.reduce((s, v) => s + v, 0) / data.length;
 }
 
 /** What each frame gives the merge: its exposedness, after masks, over the small views. */

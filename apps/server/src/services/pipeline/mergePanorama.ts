@@ -7,16 +7,20 @@ import {
   srgbToLinear,
   tileRegion,
   touchingSimilarity,
+  type FrameView,
   type Projection,
   type ToneCurve,
-  type TurnedView,
 } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
+  cutLayout,
   fieldOfView,
   layOutPanorama,
   NO_LABEL,
+  turnedViews,
   type LabelGrid,
+  type LayoutName,
+  type PanoramaFrames,
   type PanoramaLayout,
   type SeamLabels,
 } from '@blendrak/core/merge';
@@ -24,11 +28,11 @@ import { createTileFile, InputError } from '../../codecs';
 import type { AlignedPanorama } from './alignPanorama';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
 
-export const PROJECTIONS: readonly Projection[] = ['flat', 'cylindrical', 'spherical'];
+export const LAYOUTS: readonly LayoutName[] = ['flat', 'cylindrical', 'spherical', 'repositioned'];
 
 export interface PanoramaOptions {
   /** 'auto' takes the one that bends least for this field of view. */
-  readonly projection: Projection | 'auto';
+  readonly projection: LayoutName | 'auto';
   /** Whether the merge is cut to the largest rectangle without empty places. */
   readonly crop: boolean;
   /** Whether gains, white balance and vignetting are evened out. */
@@ -39,22 +43,24 @@ export const PANORAMA_DEFAULTS: PanoramaOptions = { projection: 'auto', crop: tr
 
 /** A projection as it would come out. */
 export interface ProjectionFigures {
-  readonly projection: Projection;
+  readonly projection: LayoutName;
   readonly width: number;
   readonly height: number;
   /** Ratio of lengths in the crop, most against middle. */
   readonly stretch: number;
   /** Share of the covered area that the crop loses. */
   readonly cropLoss: number;
-  /** Largest bend of a straight line across the crop's frames, as a share of its length. */
+  /** Largest bend of a straight line, as a share of its length. */
   readonly bend: number;
+  /** How far neighbours miss each other, px. */
+  readonly misfitPx: number;
 }
 
 export interface MergedPanorama {
   readonly width: number;
   readonly height: number;
-  readonly projection: Projection;
-  readonly frames: readonly (PlacedFrame & { readonly view: TurnedView })[];
+  readonly projection: LayoutName;
+  readonly frames: readonly (PlacedFrame & { readonly view: FrameView })[];
   readonly grid: LabelGrid;
   /** Share of the merge per frame. */
   readonly shares: readonly number[];
@@ -90,18 +96,17 @@ export async function mergePanorama(
   context: StepContext,
 ): Promise<MergedPanorama> {
   const { run, signal, onProgress } = context;
-  const sizes = set.pictures.map(({ width, height }) => ({ width, height }));
-  const light = options.evenLight ? await evenLight(set, context) : NO_LIGHT(sizes.length);
+  const light = options.evenLight ? await evenLight(set, context) : NO_LIGHT(set.pictures.length);
   onProgress(0.08, 'light measured');
   const projection = options.projection === 'auto' ? leastBending(set) : options.projection;
-  const whole = layOutPanorama(set.rig, sizes, set.down, projection, light.vignetting);
+  const whole = layOutPanorama({ ...framesOf(set), vignetting: light.vignetting }, projection);
   if (!whole)
     throw new InputError(
       '--projection',
       `a flat picture cannot show this field of view`,
       'cylindrical or spherical for sets wider than 124°',
     );
-  const layout = options.crop ? cropLayout(whole) : whole;
+  const layout = options.crop ? cutLayout(whole, whole.crop) : whole;
   const { width, height } = layout;
   const frames = set.pictures.map((picture, k) => ({
     ...picture,
@@ -138,46 +143,32 @@ export async function mergePanorama(
   };
 }
 
-/** A layout cut to its largest clean rectangle. */
-export function cropLayout(layout: PanoramaLayout): PanoramaLayout {
-  const { crop, canvas } = layout;
-  const moved = { ...canvas, axis: [canvas.axis[0] - crop.x, canvas.axis[1] - crop.y] as const };
-  return {
-    ...layout,
-    canvas: moved,
-    width: crop.width,
-    height: crop.height,
-    views: layout.views.map((v) => ({ ...v, canvas: moved })),
-    crop: { x: 0, y: 0, width: crop.width, height: crop.height },
-  };
+/** What laying out wants to know of an aligned set. */
+export function framesOf(set: AlignedPanorama): PanoramaFrames {
+  const { rig, down, lines, locals } = set;
+  return { rig, down, lines, locals, sizes: set.pictures.map(({ width, height }) => ({ width, height })) };
 }
 
 /** The projection for a field of view: flat while it does not stretch, then a cylinder, for tall ones a sphere. */
 function leastBending(set: AlignedPanorama): Projection {
-  const field = fieldOfView(
-    set.rig,
-    set.pictures.map(({ width, height }) => ({ width, height })),
-    set.down,
-  );
+  const field = fieldOfView(framesOf(set));
   if (Math.max(field.across, field.up) <= FLAT_FIELD_RAD) return 'flat';
   return field.up <= CYLINDER_FIELD_RAD ? 'cylindrical' : 'spherical';
 }
 
 /** All projections in numbers, without making them. */
 export function compareProjections(set: AlignedPanorama): ProjectionFigures[] {
-  const sizes = set.pictures.map(({ width, height }) => ({ width, height }));
-  return PROJECTIONS.flatMap((projection) => {
-    const layout = layOutPanorama(set.rig, sizes, set.down, projection);
+  return LAYOUTS.flatMap((projection) => {
+    const layout = layOutPanorama(framesOf(set), projection);
     if (!layout) return [];
-    const { crop, stretch, cropLoss, bend } = layout;
-    return [{ projection, width: crop.width, height: crop.height, stretch, cropLoss, bend }];
+    const { crop, stretch, cropLoss, bend, misfitPx } = layout;
+    return [{ projection, width: crop.width, height: crop.height, stretch, cropLoss, bend, misfitPx }];
   });
 }
 
 async function evenLight(set: AlignedPanorama, { run, signal }: StepContext): Promise<FrameLight> {
-  const sizes = set.pictures.map(({ width, height }) => ({ width, height }));
-  const sphere = layOutPanorama(set.rig, sizes, set.down, 'spherical')!;
-  const frames = set.pictures.map((p, k) => ({ ...p, view: sphere.views[k]! }));
+  const views = turnedViews(framesOf(set), { projection: 'spherical', focalPx: set.rig.focalPx[0]!, axis: [0, 0] });
+  const frames = set.pictures.map((p, k) => ({ ...p, view: views[k]! }));
   const pairs = await run('light', { frames, pairs: set.pairs }, signal);
   return fitGains(frames.length, pairs);
 }
@@ -187,9 +178,9 @@ const TONE_KNOTS = 65;
 /** A gain of light as a tone curve of encoded values. */
 export function toneOfGain(gains: readonly [number, number, number]): ToneCurve {
   if (gains.every((g) => g === 1)) return IDENTITY_TONE;
-  return gains.map((gain) =>
-    Array.from({ length: TONE_KNOTS }, (_, k) => linearToSrgb(gain * srgbToLinear(k / (TONE_KNOTS - 1)))),
-  ) as unknown as ToneCurve;
+  const curve = (gain: number): number[] =>
+    Array.from({ length: TONE_KNOTS }, (_, k) => linearToSrgb(gain * srgbToLinear(k / (TONE_KNOTS - 1))));
+  return [curve(gains[0]), curve(gains[1]), curve(gains[2])];
 }
 
 async function seams(

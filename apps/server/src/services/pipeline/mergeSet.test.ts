@@ -4,12 +4,14 @@ import { basename, join } from 'node:path';
 import sharp from 'sharp';
 import { reportSchema } from '@blendrak/contract';
 import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
+import { openTileFile } from '../../codecs';
 import { openPool } from '../../jobs';
 import { temporaryFolder } from '../../testing/inProcess';
 import { openCamera, photograph, type Photographed } from '../camera';
 import { pairErrors } from '../camera/evaluate';
 import {
   compareProjections,
+  fieldBend,
   findKind,
   MERGE_DEFAULTS,
   mergeReport,
@@ -27,10 +29,17 @@ afterAll(async () => {
   clean();
 });
 
-async function shoot(subject: Subject, frames: number): Promise<Photographed> {
-  const folder = join(root, subject);
+let made = 0;
+
+async function shoot(
+  subject: Subject,
+  frames: number,
+  over: Partial<ReturnType<typeof defaultSettings>> = {},
+): Promise<Photographed> {
+  const folder = join(root, `${subject}${++made}`);
   const rawFolder = join(root, 'raw');
-  const assignment = { subject, seed: 5, frames, ...frameSize(subject, 560), settings: defaultSettings(subject) };
+  const settings = { ...defaultSettings(subject), ...over };
+  const assignment = { subject, seed: 5, frames, ...frameSize(subject, 560), settings };
   const set = await photograph(camera, assignment, folder, {
     format: 'jpeg',
     bits: 8,
@@ -41,7 +50,6 @@ async function shoot(subject: Subject, frames: number): Promise<Photographed> {
   return set;
 }
 
-let made = 0;
 /** Workers keep files open by their path: each merge has one of its own. */
 const freshTiles = (): string => join(root, `merge${++made}.tiles`);
 
@@ -129,6 +137,40 @@ describe('a panorama', () => {
     expect(merged.remarks.find((r) => r.name === 'zoomed.jpg')?.why).toContain('the zoom was moved');
   });
 
+  it('lays frames beside each other unbent when asked to, and says by how much neighbours miss each other', async () => {
+    const merged = await merge(pictures, {
+      ...MERGE_DEFAULTS,
+      panorama: { ...MERGE_DEFAULTS.panorama, projection: 'repositioned' },
+    });
+    if (merged.kind !== 'panorama') throw new Error('another kind');
+    expect(merged.merged.frames.every((f) => f.view.model === 'homography')).toBe(true);
+    const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+    report.frames.forEach(({ alignment: { matrix } }) => {
+      expect(Math.hypot(matrix[0]!, matrix[3]!)).toBeCloseTo(1, 2);
+      expect(Math.abs(matrix[6]!) + Math.abs(matrix[7]!)).toBeLessThan(1e-9);
+    });
+    const figures = Object.fromEntries(merged.merged.projections.map((p) => [p.projection, p]));
+    expect(figures['repositioned']!.misfitPx).toBeGreaterThan(1);
+    expect(figures['cylindrical']!.misfitPx).toBe(0);
+    expect(figures['repositioned']!.stretch).toBe(1);
+  });
+
+  it('closes part of a parallax by local shifts, within the bound', async () => {
+    const near = await shoot('cove', 3, { pupilOffsetMm: 25 });
+    const frames = await Promise.all(near.files.map((f) => store(f.path)));
+    const leftWith = async (bendPx: number) => {
+      const alignment = { ...MERGE_DEFAULTS.alignment, bendPx };
+      const merged = await merge(frames, { ...MERGE_DEFAULTS, alignment });
+      if (merged.kind !== 'panorama') throw new Error('another kind');
+      return { bend: fieldBend(merged.set.locals), disagreement: merged.merged.disagreement };
+    };
+    const [plain, refined] = [await leftWith(0), await leftWith(8)];
+    expect(plain.bend).toBeNull();
+    expect(refined.bend!).toBeGreaterThan(0.2);
+    expect(refined.bend!).toBeLessThanOrEqual(8);
+    expect(refined.disagreement).toBeLessThanOrEqual(plain.disagreement * 1.02);
+  });
+
   it('refuses frames that have nothing in common, and a lone frame, by name', async () => {
     const strangers = [await store(await noiseFile('one.jpg')), await store(await noiseFile('two.jpg'))];
     await expect(merge(strangers)).rejects.toThrow('one.jpg, two.jpg: no two of these frames show enough of the same');
@@ -149,7 +191,7 @@ describe('a bracket', () => {
   it('has its exposures within 0.15 EV and its frames within 0.3 px of the truth', async () => {
     const merged = await merge(pictures);
     if (merged.kind !== 'bracket') throw new Error('another kind');
-    const ev = merged.exposures.map((f) => f.ev);
+    const ev = merged.set.frames.map((f) => f.ev);
     const truth = set.plan.shots.map((s) => s.intendedEv - set.plan.shots[1]!.intendedEv);
     ev.forEach((v, k) => expect(Math.abs(v - truth[k]!)).toBeLessThan(0.15));
     const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
@@ -181,11 +223,54 @@ describe('a bracket', () => {
 
   it('blends by straight gradients, and names how many lines are wanted', async () => {
     const line = { x: 0.5, y: 0.5, angleDeg: 90, width: 0.2 };
-    const merged = await merge(pictures, { method: 'gradient', ghostSafe: false, gradients: [line, line] });
+    const by = (gradients: readonly (typeof line)[]) => ({
+      ...MERGE_DEFAULTS.bracket,
+      method: 'gradient' as const,
+      gradients,
+    });
+    const merged = await merge(pictures, by([line, line]));
     expect(merged.height).toBe(pictures[0]!.height);
-    await expect(merge(pictures, { method: 'gradient', ghostSafe: false, gradients: [line] })).rejects.toThrow(
-      'gradients: 1 lines are given. Accepted: 2 for 3 frames',
+    await expect(merge(pictures, by([line]))).rejects.toThrow('gradients: 1 lines are given. Accepted: 2 for 3 frames');
+  });
+
+  it('takes a painted part from the frame it is painted from, all else from the reference', async () => {
+    const window = {
+      kind: 'polygon' as const,
+      corners: [[0, 0] as const, [0.5, 0] as const, [0.5, 1] as const, [0, 1] as const],
+    };
+    const painted = { ...MERGE_DEFAULTS.bracket, method: 'painted' as const, parts: [{ frame: 0, shapes: [window] }] };
+    const out = freshTiles();
+    const merged = await merge(pictures, painted, out);
+    expect(merged.shares![0]!).toBeCloseTo(0.5, 1);
+    expect(merged.shares![1]!).toBeCloseTo(0.5, 1);
+    expect(merged.shares![2]!).toBe(0);
+    const meanOf = (tiles: string, x: number): number => {
+      const file = openTileFile(tiles);
+      const { data } = file.read(0, { x, y: 100, width: 100, height: 100 });
+      const top = file.bits === 16 ? 65535 : 255;
+      file.close();
+      return Array.from(data).reduce((s, v) => s + v / top, 0) / data.length;
+    };
+    const right = pictures[0]!.width - 140;
+    expect(Math.abs(meanOf(out, 40) - meanOf(pictures[0]!.tiles, 40))).toBeLessThan(0.01);
+    expect(Math.abs(meanOf(out, right) - meanOf(pictures[1]!.tiles, right))).toBeLessThan(0.01);
+    await expect(merge(pictures, { ...painted, parts: [{ frame: 3, shapes: [window] }] })).rejects.toThrow(
+      'parts: a part is to come from frame 4, but there are 3. Accepted: frames 1 to 3',
     );
+  });
+
+  it('keeps to the model that is asked for, and lays the frames on each other no worse when it may choose', async () => {
+    const errorWith = async (model: (typeof MERGE_DEFAULTS)['alignment']['model']): Promise<number> => {
+      const alignment = { ...MERGE_DEFAULTS.alignment, model };
+      const merged = await mergeSet('bracket', pictures, { ...MERGE_DEFAULTS, alignment }, freshTiles(), steps);
+      if (merged.kind !== 'bracket') throw new Error('another kind');
+      if (model !== 'auto') expect(merged.set.model).toBe(model);
+      const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+      return Math.max(...pairErrors({ plan: set.plan, names: pictures.map((p) => p.name), kept: [0, 1, 2] }, report));
+    };
+    const [chosen, plain] = [await errorWith('auto'), await errorWith('shift')];
+    expect(chosen).toBeLessThan(0.3);
+    expect(chosen).toBeLessThanOrEqual(plain + 0.05);
   });
 
   it('leaves a frame of another scene where it lies and says so; refuses another size by name', async () => {

@@ -1,24 +1,28 @@
 // Aligning and merging a set of any kind: what command line and server call.
 import type { MergeKind } from '@blendrak/contract';
-import type { Projection } from '@blendrak/core/image';
-import { alignBracket, type ExposedFrame } from './alignBracket';
+import { alignBracket, type AlignedBracket } from './alignBracket';
 import { alignFrames, type AlignedSet } from './alignFrames';
 import { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
 import { BRACKET_DEFAULTS, mergeBracket, type BracketOptions, type MergedBracket } from './mergeBracket';
 import { mergePanorama, PANORAMA_DEFAULTS, type MergedPanorama, type PanoramaOptions } from './mergePanorama';
 import { mergeStack, STACK_DEFAULTS, type StackOptions } from './mergeStack';
-import type { PlacedFrame, SetPicture, StepContext } from './types';
+import {
+  ALIGNMENT_DEFAULTS,
+  type AlignmentOptions,
+  type PlacedFrame,
+  type SetPicture,
+  type StepContext,
+} from './types';
 
 export interface MergeOptions {
-  /** Index of the frame whose geometry the merge takes; panoramas have a canvas of their own. */
-  readonly reference: number | 'auto';
+  readonly alignment: AlignmentOptions;
   readonly stack: StackOptions;
   readonly panorama: PanoramaOptions;
   readonly bracket: BracketOptions;
 }
 
 export const MERGE_DEFAULTS: MergeOptions = {
-  reference: 'auto',
+  alignment: ALIGNMENT_DEFAULTS,
   stack: STACK_DEFAULTS,
   panorama: PANORAMA_DEFAULTS,
   bracket: BRACKET_DEFAULTS,
@@ -42,7 +46,7 @@ export type MergedSet =
   | (Merged & { readonly kind: 'panorama'; readonly set: AlignedPanorama; readonly merged: MergedPanorama })
   | (Merged & {
       readonly kind: 'bracket';
-      readonly exposures: readonly ExposedFrame[];
+      readonly set: AlignedBracket;
       readonly merged: MergedBracket;
     });
 
@@ -60,25 +64,22 @@ export async function mergeSet(
   context: (from: number, to: number) => StepContext,
 ): Promise<MergedSet> {
   if (kind === 'panorama') {
-    const set = await alignPanorama(pictures, context(0, 0.45));
+    const set = await alignPanorama(pictures, options.alignment, context(0, 0.45));
     const merged = await mergePanorama(set, options.panorama, out, context(0.45, 1));
     const { width, height, frames, shares } = merged;
     const { failed, remarks } = set;
     return { kind, set, merged, width, height, frames, shares, profileOf: 0, failed, remarks };
   }
   if (kind === 'bracket') {
-    const set = await alignBracket(pictures, options.reference, 'homography', context(0, 0.4));
+    const set = await alignBracket(pictures, options.alignment, context(0, 0.4));
     const merged = await mergeBracket(set, options.bracket, out, context(0.4, 1));
     const { width, height, shares } = merged;
     const { frames, failed, remarks, reference } = set;
-    return { kind, exposures: frames, merged, width, height, frames, shares, profileOf: reference, failed, remarks };
+    return { kind, set, merged, width, height, frames, shares, profileOf: reference, failed, remarks };
   }
-  const set = await alignFrames(pictures, options.reference, context(0, 0.45));
+  const set = await alignFrames(pictures, options.alignment, context(0, 0.45));
   const { width, height } = set.frames[set.reference]!;
   await mergeStack(set, options.stack, out, context(0.45, 1));
   const { frames, reference } = set;
   return { kind, set, width, height, frames, shares: null, profileOf: reference, failed: [], remarks: [] };
 }
-
-/** Words by which a projection is chosen. */
-export const PROJECTION_WORDS: readonly (Projection | 'auto')[] = ['auto', 'flat', 'cylindrical', 'spherical'];

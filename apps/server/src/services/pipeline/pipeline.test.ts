@@ -21,6 +21,7 @@ import { openPool } from '../../jobs';
 import { openTileFile } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
 import {
+  ALIGNMENT_DEFAULTS,
   alignFrames,
   coverageOf,
   mergeStack,
@@ -84,7 +85,7 @@ const frames = POSES.map((pose, k) =>
 
 describe('alignFrames', () => {
   it('places every frame on the reference within 0.3 px at the corners', async () => {
-    const set = await alignFrames(await Promise.all(frames), 0, context);
+    const set = await alignFrames(await Promise.all(frames), { ...ALIGNMENT_DEFAULTS, reference: 0 }, context);
     set.frames.forEach((frame, k) => {
       const exact = composeSimilarity(POSES[0]!, invertSimilarity(POSES[k]!));
       expect(apart(frame.toMerge, exact, W, H)).toBeLessThan(0.3);
@@ -92,18 +93,20 @@ describe('alignFrames', () => {
   });
 
   it('takes the frame with the narrowest view as reference when none is named', async () => {
-    expect((await alignFrames(await Promise.all(frames), 'auto', context)).reference).toBe(0);
+    expect((await alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, context)).reference).toBe(0);
   });
 
   it('names a lone frame, a frame of another size, and a frame of another scene', async () => {
     const [first, second, third] = await Promise.all(frames);
-    await expect(alignFrames([first!], 'auto', context)).rejects.toThrow('frame1.png: a focus stack needs at least 2');
+    await expect(alignFrames([first!], ALIGNMENT_DEFAULTS, context)).rejects.toThrow(
+      'frame1.png: a focus stack needs at least 2',
+    );
     const small = await store(view(POSES[0]!, 400, 300), 'small.png');
-    await expect(alignFrames([first!, small], 'auto', context)).rejects.toThrow(
+    await expect(alignFrames([first!, small], ALIGNMENT_DEFAULTS, context)).rejects.toThrow(
       'small.png: it has 400 × 300 px, but frame1.png has 480 × 384 px',
     );
     const other = await store(addNoise(blockTexture(W, H, 99), 0.003, 9), 'other.png');
-    await expect(alignFrames([first!, second!, third!, other], 'auto', context)).rejects.toThrow(
+    await expect(alignFrames([first!, second!, third!, other], ALIGNMENT_DEFAULTS, context)).rejects.toThrow(
       'other.png: this frame does not show the same scene as its neighbours',
     );
   });
@@ -112,7 +115,7 @@ describe('alignFrames', () => {
     const abort = new AbortController();
     abort.abort();
     await expect(
-      alignFrames(await Promise.all(frames), 'auto', { ...context, signal: abort.signal }),
+      alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, { ...context, signal: abort.signal }),
     ).rejects.toMatchObject({ name: 'AbortError' });
   });
 });
@@ -122,7 +125,7 @@ describe('registerMerge', () => {
   const inMerge: Similarity = { re: 0.75, im: 0, tx: -40, ty: -30 };
 
   it('finds a merge that is scaled, cropped and toned, within 0.3 px, and tones the frames to it', async () => {
-    const set = await alignFrames(await Promise.all(frames), 'auto', context);
+    const set = await alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, context);
     const merge = await store(
       view(inMerge, 300, 230, (v) => 0.96 * v ** 1.12),
       'toned.png',
@@ -139,7 +142,7 @@ describe('registerMerge', () => {
   });
 
   it('says that a merge of something else does not belong', async () => {
-    const set = await alignFrames(await Promise.all(frames), 'auto', context);
+    const set = await alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, context);
     const merge = await store(blockTexture(W, H, 7), 'stranger.png');
     await expect(registerMerge(merge, set, context)).rejects.toThrow(
       /^stranger\.png: this merge does not belong to the frames/,
@@ -149,7 +152,7 @@ describe('registerMerge', () => {
 
 describe('mergeStack', () => {
   it('gives back the sharp picture with 16 bits, closer than any blurred frame', async () => {
-    const set = await alignFrames(await Promise.all(frames), 1, context);
+    const set = await alignFrames(await Promise.all(frames), { ...ALIGNMENT_DEFAULTS, reference: 1 }, context);
     const out = join(folder, 'own.tiles');
     await mergeStack(set, STACK_DEFAULTS, out, context);
     const file = openTileFile(out);

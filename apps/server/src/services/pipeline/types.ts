@@ -1,7 +1,7 @@
 // What the steps of the pipeline hand to each other.
 import type { Exif } from '@blendrak/contract';
-import type { BlockShift } from '@blendrak/core/align';
-import type { FrameView, Similarity, ToneCurve } from '@blendrak/core/image';
+import type { BlockShift, PlaneModel } from '@blendrak/core/align';
+import type { FrameView, Mask, Similarity, ToneCurve } from '@blendrak/core/image';
 import type { RunTask, StoredInfo, StoredPicture } from '../../jobs';
 
 /** A stored picture with its name. */
@@ -24,6 +24,20 @@ export interface PlacedFrame extends SetPicture {
   /** Local shifts against a neighbour that the alignment leaves, px of the frame. */
   readonly blocks?: readonly BlockShift[];
 }
+
+/** How the frames of a set are aligned. */
+export interface AlignmentOptions {
+  /** Index of the frame whose geometry the merge takes; panoramas have a canvas of their own. */
+  readonly reference: number | 'auto';
+  /** Freedoms of each frame's map; 'auto' takes no more than are needed. Not of panoramas. */
+  readonly model: PlaneModel | 'auto';
+  /** Frames may be shifted locally so far that straight lines bend by so many px; 0: not at all. */
+  readonly bendPx: number;
+  /** What the frames are aligned on; null: all of the picture. Not of panoramas. */
+  readonly subject: Mask | null;
+}
+
+export const ALIGNMENT_DEFAULTS: AlignmentOptions = { reference: 'auto', model: 'auto', bendPx: 0, subject: null };
 
 export interface StepContext {
   readonly run: RunTask;

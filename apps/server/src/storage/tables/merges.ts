@@ -1,6 +1,6 @@
 // Table `merges`.
 import { z } from 'zod';
-import { mergeFactsSchema, mergeFrameSchema, mergeOptionsSchema, subjectAreaSchema } from '@blendrak/contract';
+import { alignmentOptionsSchema, mergeFactsSchema, mergeFrameSchema, mergeOptionsSchema } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 const camerasSchema = z.strictObject({
@@ -10,6 +10,8 @@ const camerasSchema = z.strictObject({
   down: z.tuple([z.number(), z.number(), z.number()]),
   uprightSupport: z.number(),
   pairs: z.array(z.tuple([z.number(), z.number()])),
+  /** Straight lines per frame: x, y, x, y. */
+  lines: z.array(z.array(z.tuple([z.number(), z.number(), z.number(), z.number()]))).default([]),
 });
 
 const bodySchema = z.strictObject({
@@ -39,7 +41,7 @@ const bodySchema = z.strictObject({
   cameras: camerasSchema.nullable().default(null),
   /** Reference asked for when the frames were aligned. */
   wantedReference: z.string().default('auto'),
-  subject: subjectAreaSchema.default([]),
+  alignment: alignmentOptionsSchema.prefault({}),
   /** Tile file of the merge: its own id, or the imported picture's. */
   tilesId: z.string(),
 });

@@ -3,37 +3,37 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Job, Merge, MergeSettings } from '@blendrak/contract';
 import { api, wordsOf } from '../../shared/api';
 import { KEYS } from '../../shared/queries';
-import { changeGradient, CHOICES, gradientsFor, startSettings } from './mergeSettings';
+import { Choice } from '../../shared/Choice';
+import { changeGradient, CHOICES, gradientsFor } from './mergeSettings';
 
 interface MergeFormProps {
   readonly job: Job;
   readonly merge: Merge | null;
   readonly busy: boolean;
+  readonly settings: MergeSettings;
+  onChange(change: Partial<MergeSettings>): void;
 }
 
-export function MergeForm({ job, merge, busy }: MergeFormProps) {
+export function MergeForm({ job, merge, busy, settings, onChange: set }: MergeFormProps) {
   const { kind, id } = job.summary;
+  const unpainted = kind === 'bracket' && settings.method === 'painted' && settings.parts.length === 0;
   const frames = job.pictures.filter((p) => p.role === 'frame' && p.status === 'ready');
-  const [settings, setSettings] = useState<MergeSettings>(() => startSettings(merge));
   const { enqueueSnackbar } = useSnackbar();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const start = useMutation({
-    mutationFn: () => api.process(id, { options: settings, subject: merge?.subject ?? [] }),
+    mutationFn: () => api.process(id, { options: settings, ...(merge && { alignment: merge.alignment }) }),
     onSuccess: (next) => queries.setQueryData(KEYS.job(id), next),
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
-  const set = (change: Partial<MergeSettings>): void => setSettings((s) => ({ ...s, ...change }));
   return (
     <Box component="form" sx={{ display: 'grid', gap: 1.5 }} onSubmit={(event) => event.preventDefault()}>
       {kind === 'focus-stack' && (
@@ -75,7 +75,7 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
             choices={CHOICES.method}
             onChange={(method) => set({ method, gradients: method === 'gradient' ? gradientsFor(frames.length) : [] })}
           />
-          {settings.method !== 'gradient' && (
+          {(settings.method === 'fusion' || settings.method === 'light') && (
             <Tick
               label="Each moving thing from one frame"
               checked={settings.ghostSafe}
@@ -91,7 +91,7 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
       />
       <Button
         variant="contained"
-        disabled={busy || start.isPending || frames.length < 2}
+        disabled={busy || start.isPending || frames.length < 2 || unpainted}
         onClick={() => start.mutate()}
       >
         {merge ? 'Merge again' : 'Align and merge'}
@@ -99,9 +99,13 @@ export function MergeForm({ job, merge, busy }: MergeFormProps) {
       <Typography variant="body2" color="text.secondary">
         {frames.length < 2
           ? 'At least 2 frames are needed.'
-          : merge?.origin === 'own'
-            ? 'The frames stay aligned as they are: only the merge is made anew. Strokes belong to the merge they were painted on.'
-            : `${frames.length} frames will be aligned, then merged.`}
+          : unpainted
+            ? merge
+              ? 'Paint what is to come from another frame.'
+              : 'Merge once in another way; then paint on the picture.'
+            : merge?.origin === 'own'
+              ? 'The frames stay aligned as they are: only the merge is made anew. Strokes belong to the merge they were painted on.'
+              : `${frames.length} frames will be aligned, then merged.`}
       </Typography>
       {merge && (
         <Button variant="outlined" onClick={() => void navigate(`/jobs/${id}/bench`)}>
@@ -156,37 +160,6 @@ const STACK_WORDS: Readonly<Record<MergeSettings['stackMethod'], string>> = {
     'At each scale the frame with the most detail there counts most. No borders, but light of soft frames may spread along near edges.',
   gradient: 'For two or three frames of a wide scene: from one to the next across a straight line.',
 };
-
-function Choice<T extends string>({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  readonly label: string;
-  readonly value: T;
-  readonly choices: readonly (readonly [T, string])[];
-  onChange(value: T): void;
-}) {
-  return (
-    <TextField
-      select
-      size="small"
-      label={label}
-      value={value}
-      onChange={(event) => {
-        const found = choices.find(([v]) => v === event.target.value);
-        if (found) onChange(found[0]);
-      }}
-    >
-      {choices.map(([v, words]) => (
-        <MenuItem key={v} value={v}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-}
 
 function Tick({
   label,

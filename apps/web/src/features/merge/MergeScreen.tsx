@@ -1,8 +1,9 @@
 // The merge of a job: the picture, how it was made, what each frame gives it, and how it could be made otherwise.
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
+import { useState } from 'react';
 import { useParams } from 'react-router';
-import type { Merge } from '@blendrak/contract';
+import type { Job, Merge, MergeSettings, Work } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { tileUrl, wordsOf } from '../../shared/api';
 import { FrameRemarks } from '../../shared/FrameRemarks';
@@ -11,6 +12,8 @@ import { useJob, useMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { FrameShares } from './FrameShares';
 import { MergeForm } from './MergeForm';
+import { startSettings } from './mergeSettings';
+import { PaintedParts } from './PaintedParts';
 import { Projections } from './Projections';
 
 export function MergeScreen() {
@@ -26,19 +29,32 @@ export function MergeScreen() {
   if (!job.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
   const main = job.data.work.filter((w) => w.kind !== 'intake').at(-1);
   const unfinished = main && main.status !== 'done' ? main : null;
+  // Another merge begins with its own settings.
+  return <Workspace key={merge.data?.id ?? 'none'} job={job.data} merge={merge.data ?? null} unfinished={unfinished} />;
+}
+
+interface WorkspaceProps {
+  readonly job: Job;
+  readonly merge: Merge | null;
+  readonly unfinished: Work | null;
+}
+
+function Workspace({ job, merge, unfinished }: WorkspaceProps) {
+  const [settings, setSettings] = useState<MergeSettings>(() => startSettings(merge));
+  const change = (part: Partial<MergeSettings>): void => setSettings((s) => ({ ...s, ...part }));
+  const { kind, mergeId } = job.summary;
+  const painting = kind === 'bracket' && settings.method === 'painted';
   return (
     <Box sx={{ height: '100%', display: 'grid', gridTemplateColumns: '1fr 340px' }}>
       <Box component="section" aria-label="Merge" tabIndex={0} sx={{ overflow: 'auto', p: 2.5, minWidth: 0 }}>
         <Typography variant="h2" component="h1" sx={{ mb: 1 }}>
-          {KIND_WORDS[job.data.summary.kind]}, merged
+          {KIND_WORDS[kind]}, merged
         </Typography>
-        {merge.data ? (
-          <Made merge={merge.data} />
-        ) : (
+        {merge && painting && <PaintedParts merge={merge} settings={settings} onChange={change} />}
+        {merge && <Made merge={merge} />}
+        {!merge && (
           <Typography color="text.secondary">
-            {job.data.summary.mergeId
-              ? 'Loading …'
-              : 'Nothing merged yet. Choose how on the right, or start from Frames.'}
+            {mergeId ? 'Loading …' : 'Nothing merged yet. Choose how on the right, or start from Frames.'}
           </Typography>
         )}
       </Box>
@@ -54,12 +70,7 @@ export function MergeScreen() {
           alignContent: 'start',
         }}
       >
-        <MergeForm
-          key={merge.data?.id ?? 'none'}
-          job={job.data}
-          merge={merge.data ?? null}
-          busy={isActive(unfinished)}
-        />
+        <MergeForm job={job} merge={merge} busy={isActive(unfinished)} settings={settings} onChange={change} />
         {unfinished && <WorkProgress work={unfinished} />}
       </Box>
     </Box>

@@ -8,6 +8,7 @@ export const PROJECTION_WORDS = {
   flat: 'Flat',
   cylindrical: 'Cylinder',
   spherical: 'Sphere',
+  repositioned: 'Unbent',
 } as const;
 
 interface ProjectionsProps {
@@ -21,7 +22,7 @@ export function Projections({ merge, panorama }: ProjectionsProps) {
       <Typography variant="h3" component="h2" sx={{ mb: 1 }}>
         Projections side by side
       </Typography>
-      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 1.5 }}>
+      <Box sx={{ display: 'grid', gridTemplateColumns: 'repeat(4, 1fr)', gap: 1.5 }}>
         {panorama.projections.map((p) => {
           const taken = p.projection === panorama.projection;
           return (
@@ -49,13 +50,13 @@ export function Projections({ merge, panorama }: ProjectionsProps) {
               <Typography variant="body2" color="text.secondary">
                 {p.width} × {p.height} px after the crop, which costs {(100 * p.cropLoss).toFixed(0)} %. Straight lines
                 bend by up to {(100 * p.bend).toFixed(1)} % of their length; the rim is stretched {p.stretch.toFixed(2)}{' '}
-                times.
+                times.{p.misfitPx > 0 && ` Neighbours miss each other by ${p.misfitPx.toFixed(0)} px where they meet.`}
               </Typography>
             </Box>
           );
         })}
       </Box>
-      {panorama.projections.length < 3 && (
+      {panorama.projections.every((p) => p.projection !== 'flat') && (
         <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
           A flat picture cannot show this field of view.
         </Typography>
@@ -64,7 +65,10 @@ export function Projections({ merge, panorama }: ProjectionsProps) {
         Focal length {panorama.focalPx.toFixed(0)} px; distortion {(100 * panorama.distortion[0]).toFixed(2)} %,{' '}
         {(100 * panorama.distortion[1]).toFixed(2)} %; vignetting taken out: corners{' '}
         {(-100 * (panorama.vignetting[0] + panorama.vignetting[1])).toFixed(1)} % darker. Levelled by{' '}
-        {panorama.uprightSupport > 0 ? 'things that stand upright' : 'how the camera was held'}.
+        {panorama.uprightSupport > 0 ? 'things that stand upright' : 'how the camera was held'}.{' '}
+        {panorama.lines > 0
+          ? `Bending is measured on ${panorama.lines} straight edges found in the frames.`
+          : 'Bending is measured on lines across the frames: no long straight edges were found in them.'}
       </Typography>
     </Box>
   );

@@ -1,5 +1,5 @@
 // What can be chosen for a merge, in words, and how the choices begin.
-import { mergeOptionsSchema, type Merge, type MergeSettings } from '@blendrak/contract';
+import { mergeOptionsSchema, type AreaShapes, type Merge, type MergeSettings } from '@blendrak/contract';
 
 export const CHOICES = {
   stackMethod: [
@@ -13,13 +13,31 @@ export const CHOICES = {
     ['flat', 'Flat: lines stay straight'],
     ['cylindrical', 'Cylinder: uprights stay upright'],
     ['spherical', 'Sphere: for tall, wide sets'],
+    ['repositioned', 'Unbent: frames only shifted and turned'],
   ],
   method: [
     ['fusion', 'Fusion by exposure'],
     ['light', 'As light, then one tone curve'],
     ['gradient', 'Straight gradients'],
+    ['painted', 'Painted parts from other frames'],
   ],
 } as const;
+
+/** What is painted in from a frame. */
+export function shapesFrom(parts: MergeSettings['parts'], frame: number): AreaShapes {
+  return parts.find((p) => p.frame === frame)?.shapes ?? [];
+}
+
+/** The parts with another one of a frame; none when nothing is marked. */
+export function withPart(parts: MergeSettings['parts'], frame: number, shapes: AreaShapes): MergeSettings['parts'] {
+  const others = parts.filter((p) => p.frame !== frame);
+  return shapes.length === 0 ? others : [...others, { frame, shapes }];
+}
+
+/** An exposure behind a file's name. */
+export function exposureWords(ev: number | null): string {
+  return ev === null ? '' : `, ${ev > 0 ? '+' : ''}${ev.toFixed(1)} EV`;
+}
 
 type Gradient = MergeSettings['gradients'][number];
 

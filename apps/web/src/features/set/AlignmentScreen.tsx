@@ -15,8 +15,9 @@ import { FrameRemarks } from '../../shared/FrameRemarks';
 import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
+import { AlignmentForm } from './AlignmentForm';
+import { alignedWords } from './alignmentSettings';
 import { ResidualMap } from './ResidualMap';
-import { SubjectArea } from './SubjectArea';
 
 export function AlignmentScreen() {
   const { jobId } = useParams();
@@ -50,11 +51,9 @@ export function AlignmentScreen() {
         ))}
       </Box>
       <ResidualMap merge={merge.data} />
-      {merge.data.kind !== 'panorama' && (
-        <SubjectArea key={merge.data.id} merge={merge.data} busy={job.data?.summary.work?.status === 'running'} />
-      )}
-      {job.data?.summary.work && <WorkProgress work={job.data.summary.work} />}
       <FrameTable merge={merge.data} />
+      <AlignmentForm key={merge.data.id} merge={merge.data} busy={job.data?.summary.work?.status === 'running'} />
+      {job.data?.summary.work && <WorkProgress work={job.data.summary.work} />}
     </Box>
   );
 }
@@ -102,6 +101,7 @@ function Summary({ merge }: { merge: Merge }) {
     </>
   );
   const panorama = merge.facts?.panorama;
+  const bent = merge.facts?.bendPx;
   if (panorama)
     return (
       <Typography sx={{ mb: 2 }}>
@@ -109,13 +109,14 @@ function Summary({ merge }: { merge: Merge }) {
         <Mono>{panorama.focalPx.toFixed(0)} px</Mono>, distortion{' '}
         <Mono>{(100 * panorama.distortion[0]).toFixed(2)} %</Mono>. {left} The largest clean rectangle loses{' '}
         <Mono>{(100 * panorama.cropLoss).toFixed(0)} %</Mono> of what the frames cover.
+        {bent != null && ` Local shifts bend straight lines by up to ${bent.toFixed(2)} px.`}
       </Typography>
     );
   return (
     <Typography sx={{ mb: 2 }}>
       {merge.frames.length} frames in the geometry of{' '}
       <b>{merge.origin === 'own' ? merge.frames[merge.reference]!.fileName : merge.fileName}</b>. {left}{' '}
-      {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]} {lossWords(merge)}
+      {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]} {alignedWords(merge)} {lossWords(merge)}
     </Typography>
   );
 }
@@ -218,7 +219,7 @@ function FrameTable({ merge }: { merge: Merge }) {
   return (
     <Table
       size="small"
-      sx={{ '& td': { fontFamily: MONO, fontSize: 12.5 }, '& td:first-of-type': { fontFamily: 'inherit' } }}
+      sx={{ mb: 3, '& td': { fontFamily: MONO, fontSize: 12.5 }, '& td:first-of-type': { fontFamily: 'inherit' } }}
     >
       <TableHead>
         <TableRow>
