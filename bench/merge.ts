@@ -1,18 +1,19 @@
 // How good and how fast our own merges are: fresh sets shot, merged by the command a user has, held against truth.
-// npx tsx bench/merge.ts [--kinds panorama,bracket,focus-stack] [--scenes 4] [--size 1200] [--seed N] [--keep FOLDER] [--faulty]
-// (needs the built server: npm run build)
+// npx tsx bench/merge.ts [--kinds panorama,bracket,focus-stack] [--scenes 4] [--size 1200] [--seed N] [--keep FOLDER]
+//   [--method M] [--faulty] [--native]   (needs the built server: npm run build)
+// --faulty keeps shaken frames and parallax; --native also runs a plain chain of stock parts (needs Debian's python3-opencv).
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { kindSchema, reportSchema } from '@blendrak/contract';
+import { kindSchema, reportSchema, type MergeKind, type Report } from '@blendrak/contract';
 import { planSet } from '@blendrak/scene';
+import { measureProcess, type MeasuredProcess } from './measureProcess';
 
 process.env['BLENDRAK_WORKER'] ??= resolve('apps/server/dist/worker.js');
 process.env['BLENDRAK_CAMERA'] ??= resolve('apps/server/dist/cameraWorker.js');
 const { freshCommission, openCamera, photograph } = await import('../apps/server/src/services/camera');
 const { scoreOwnMerge } = await import('../apps/server/src/services/camera/evaluate');
-const { mergeCommand } = await import('../apps/server/src/cli/commands');
 
 const { values } = parseArgs({
   options: {
@@ -23,14 +24,65 @@ const { values } = parseArgs({
     keep: { type: 'string' },
     method: { type: 'string' },
     faulty: { type: 'boolean', default: false },
+    native: { type: 'boolean', default: false },
   },
 });
 const root = values.keep ?? mkdtempSync(join(tmpdir(), 'blendrak-merge-'));
 const camera = openCamera();
-const middle = (v: readonly number[]): number => [...v].sort((a, b) => a - b)[v.length >> 1] ?? NaN;
+
+type Score = Awaited<ReturnType<typeof scoreOwnMerge>>;
+
+function quantile(list: readonly number[], q: number): number {
+  const sorted = [...list].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] ?? NaN;
+}
+
+async function checked(run: Promise<MeasuredProcess>): Promise<MeasuredProcess> {
+  const done = await run;
+  // 1 says that the report lists findings.
+  if (done.code !== 0 && done.code !== 1) throw new Error(done.err);
+  return done;
+}
+
+function own(kind: MergeKind, frames: string, out: string, report?: string): Promise<MeasuredProcess> {
+  const method = values.method === undefined ? [] : ['--method', values.method];
+  const into = report === undefined ? [] : ['--report', report];
+  const args = ['merge', frames, '--kind', kind, '--out', out, ...method, ...into];
+  return checked(measureProcess(process.execPath, [resolve('apps/server/bin/blendrak.js'), ...args]));
+}
+
+function native(kind: MergeKind, frames: string, out: string, reference = ''): Promise<MeasuredProcess> {
+  const args = [resolve('bench/native/chain.py'), kind, frames, out, ...(reference === '' ? [] : [reference])];
+  return checked(measureProcess('/usr/bin/python3', args));
+}
+
+function line(name: string, run: MeasuredProcess, score: Score | null): string {
+  const cost = `${run.seconds.toFixed(1)} s, peak ${(run.peakMb / 1024).toFixed(2)} GB`;
+  if (!score) return `  ${name}: ${cost}\n`;
+  const { haloWidthsPx: halos, lineErrorsPx: lines, pairErrorsPx: pairs } = score;
+  return (
+    `  ${name}: SSIM ${score.similarity.toFixed(4)} over ${(100 * score.stillShare).toFixed(0)} % at rest, PSNR ${score.psnrDb.toFixed(1)} dB` +
+    (name === 'own' ? `, pairs ${quantile(pairs, 0.5).toFixed(3)} px (worst ${Math.max(...pairs).toFixed(3)})` : '') +
+    (lines.length > 0
+      ? `, lines ${quantile(lines, 0.5).toFixed(2)} px (95 % ${quantile(lines, 0.95).toFixed(2)})`
+      : '') +
+    (halos.length > 0
+      ? `, near edges ${((100 * halos.filter((w) => w > 0).length) / halos.length).toFixed(0)} % of ${halos.length} spoilt, 90 % ${quantile(halos, 0.9)} px, 95 % ${quantile(halos, 0.95)} px`
+      : '') +
+    (score.leanDeg === null ? '' : `, lean ${score.leanDeg.toFixed(2)}°`) +
+    `, ${cost}\n`
+  );
+}
+
+function referenceOf(report: Report): string {
+  return (
+    report.frames.find((f) => f.alignment.matrix.every((v, i) => Math.abs(v - [1, 0, 0, 0, 1, 0, 0, 0, 1][i]!) < 1e-6))
+      ?.file ?? ''
+  );
+}
 
 for (const kind of values.kinds.split(',').map((k) => kindSchema.parse(k))) {
-  const all: { similarity: number; psnrDb: number; pairs: number[] }[] = [];
+  const scores: Score[] = [];
   for (let k = 0; k < Number(values.scenes); k++) {
     // Sets that lack a slice say nothing of merging.
     const seed = Number(values.seed) + (kind === 'focus-stack' ? 4 * k + 2 - (Number(values.seed) % 4) : k);
@@ -56,26 +108,43 @@ for (const kind of values.kinds.split(',').map((k) => kindSchema.parse(k))) {
     const scene = { plan, names, kept: names.map((_, n) => n) };
     const out = join(folder, 'own.tif');
     const path = join(folder, 'own.json');
-    const options = { kind, ...(values.method && { method: values.method }) };
-    const start = performance.now();
-    await mergeCommand(frames, { out, report: path, ...options });
-    const seconds = (performance.now() - start) / 1000;
+    // The report is asked for apart: of a focus stack it costs an inspection.
+    const time = await own(kind, frames, out);
+    await own(kind, frames, out, path);
     const report = reportSchema.parse(JSON.parse(readFileSync(path, 'utf8')));
     const score = await scoreOwnMerge(camera, scene, kind, out, report, folder, async (from, to) => {
-      await mergeCommand(from, { out: to, ...options });
+      await own(kind, from, to);
     });
-    all.push({ ...score, pairs: [...score.pairErrorsPx] });
-    process.stdout.write(
-      `${kind} ${assignment.subject} ${seed}: ${report.merge.width} × ${report.merge.height}, SSIM ${score.similarity.toFixed(4)} over ${(100 * score.stillShare).toFixed(0)} % at rest, PSNR ${score.psnrDb.toFixed(1)} dB, ` +
-        `pairs ${middle(score.pairErrorsPx).toFixed(3)} px (worst ${Math.max(...score.pairErrorsPx).toFixed(3)})` +
-        `${score.leanDeg === null ? '' : `, lean ${score.leanDeg.toFixed(2)}°`}, ${seconds.toFixed(1)} s\n`,
-    );
+    scores.push(score);
+    const { width, height } = report.merge;
+    process.stdout.write(`${kind} ${assignment.subject} ${seed}: ${names.length} frames → ${width} × ${height}\n`);
+    process.stdout.write(line('own', time, score));
+    if (values.native) {
+      const plain = join(folder, 'native.tif');
+      const run = await native(kind, frames, plain, kind === 'focus-stack' ? referenceOf(report) : '');
+      // Its panoramas have a canvas of their own, on which no truth is known.
+      const held =
+        kind === 'panorama'
+          ? null
+          : await scoreOwnMerge(camera, scene, kind, plain, report, folder, async (from, to) => {
+              await native(kind, from, to);
+            });
+      process.stdout.write(line('native', run, held));
+      process.stdout.write(
+        `  ratio: ${(time.seconds / run.seconds).toFixed(2)} of its time, ${(time.peakMb / run.peakMb).toFixed(2)} of its memory\n`,
+      );
+    }
     if (!values.keep) rmSync(folder, { recursive: true });
   }
-  const pairs = all.flatMap((s) => s.pairs).sort((a, b) => a - b);
+  const pairs = scores.flatMap((s) => s.pairErrorsPx);
+  const similarity = scores.map((s) => s.similarity);
   process.stdout.write(
-    `${kind}: SSIM ${middle(all.map((s) => s.similarity)).toFixed(4)} median, ${Math.min(...all.map((s) => s.similarity)).toFixed(4)} worst; ` +
-      `PSNR ${middle(all.map((s) => s.psnrDb)).toFixed(1)} dB; alignment ${middle(pairs).toFixed(3)} px median, ${pairs[Math.floor(0.95 * pairs.length)]?.toFixed(3)} at 95 %\n`,
+    `${kind}: SSIM ${quantile(similarity, 0.5).toFixed(4)} median, ${Math.min(...similarity).toFixed(4)} worst; ` +
+      `PSNR ${quantile(
+        scores.map((s) => s.psnrDb),
+        0.5,
+      ).toFixed(1)} dB; ` +
+      `alignment ${quantile(pairs, 0.5).toFixed(3)} px median, ${quantile(pairs, 0.95).toFixed(3)} at 95 %\n`,
   );
 }
 await camera.close();

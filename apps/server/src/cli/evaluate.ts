@@ -137,10 +137,7 @@ async function mergeOwn(
     const score = await scoreOwnMerge(camera, scene, kind, out, report, folder, async (frames, to) => {
       await mergeCommand(frames, { out: to, kind });
     });
-    tally.mergeSimilarity.push(score.similarity);
-    tally.mergePsnrDb.push(score.psnrDb);
-    tally.pairErrorsPx.push(...score.pairErrorsPx);
-    if (score.leanDeg !== null) tally.leanDeg.push(score.leanDeg);
+    tally.merges.push(score);
   });
 }
 

@@ -36,6 +36,7 @@ import type {
   MotionMasks,
   SeamLabels,
   SeamView,
+  ToneGrid,
 } from '@blendrak/core/merge';
 import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
 import type { RepairStroke } from '@blendrak/core/repair';
@@ -173,6 +174,11 @@ export interface Tasks {
   readonly place: [{ frame: StoredPicture; merge: StoredPicture; start?: Similarity }, PairResult];
   /** Fits source tone → target tone. `sourceToTarget` maps px at full size. */
   readonly tone: [{ source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity }, ToneCurve];
+  /** Gains of light, source → target. `sourceToTarget` maps px at full size. */
+  readonly lightGain: [
+    { source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity },
+    readonly [number, number, number],
+  ];
   /** Corners of a picture, full-size px; `mirrored` looks at its mirror image. */
   readonly points: [{ picture: StoredPicture; mirrored?: boolean }, readonly KeyPoint[]];
   /** Which of the pairs of frames show the same, for the best of some focal lengths. */
@@ -250,6 +256,8 @@ export interface Tasks {
       out: string;
       /** Bands over which frames are blended; default 3. */
       levels?: number;
+      /** Corrections of tone per cell, on shared memory. */
+      tones?: ToneGrid | null;
     },
     null,
   ];

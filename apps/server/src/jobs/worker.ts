@@ -16,7 +16,7 @@ import {
 import { seamsTask, seamViewTask } from './handlers/mergePanorama';
 import { checkSetTask, groupTask, lookTask } from './handlers/lookAtFile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
-import { placeTask, registerTask, toneTask } from './handlers/registerPictures';
+import { lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protocol';
 
@@ -33,6 +33,7 @@ const HANDLERS: Handlers = {
   sharpPart: sharpPartTask,
   place: placeTask,
   tone: toneTask,
+  lightGain: lightGainTask,
   points: pointsTask,
   relate: relateTask,
   ties: tiesTask,

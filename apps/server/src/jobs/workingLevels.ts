@@ -59,13 +59,13 @@ export function lumaPlane(file: TileFile, level: number): Plane {
 }
 
 /** R, G, B of a level, encoded 0..1; unit = full-size px per px. */
-export function colourPlanes(file: TileFile, level: number): { unit: number; planes: readonly Plane[] } {
+export function colourPlanes(file: TileFile, level: number): { unit: number; planes: readonly [Plane, Plane, Plane] } {
   const { width, height, data } = readLevel(file, level);
   const top = file.bits === 16 ? 65535 : 255;
-  const planes = [0, 1, 2].map((c) => {
+  const plane = (c: number): Plane => {
     const out = new Float32Array(width * height);
     for (let i = 0; i < out.length; i++) out[i] = data[3 * i + c]! / top;
     return { width, height, data: out };
-  });
-  return { unit: 2 ** level, planes };
+  };
+  return { unit: 2 ** level, planes: [plane(0), plane(1), plane(2)] };
 }

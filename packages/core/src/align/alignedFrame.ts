@@ -41,7 +41,7 @@ export interface AlignedFrame {
  * @param region in merge px at full size divided by `scale`
  * @param scale merge px per result px: 1 for full size, 2 for half …; default 1
  * @returns R, G, B, valid planes in kernel memory; edges repeated where the frame does not reach
- * Cost: about 40 ns per px; memory 16 bytes per source px and 16 per result px.
+ * Cost: about 70 ns per px; memory 16 bytes per source px and 16 per result px.
  */
 export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
   if (frame.view) return warpView(kernels, { ...frame, view: frame.view }, region, scale);
@@ -81,7 +81,7 @@ function readForWarp(
   };
   const levelWidth = Math.ceil(frame.source.width / factor);
   const levelHeight = Math.ceil(frame.source.height / factor);
-  const wanted = growRegion(mapRegion(resultToLevel, region, 3), 0, levelWidth, levelHeight);
+  const wanted = growRegion(mapRegion(resultToLevel, region, 4), 0, levelWidth, levelHeight);
   const clamped = clampRegion(wanted, levelWidth, levelHeight);
   const a = similarityAffine(resultToLevel);
   const [ox, oy] = [region.x, region.y];

@@ -18,7 +18,7 @@ export {
 } from './transform';
 export { tileRegion } from './tileRegion';
 export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
-export { evaluateTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
+export { evaluateTone, gainTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
 export { linearToSrgb, srgbToLinear } from './colour';
 export { dilate, findComponents, outlineOf, type Component, type Mask } from './regions';
 export { median, quantile, robustDeviation } from './statistics';

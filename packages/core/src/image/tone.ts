@@ -1,5 +1,6 @@
 // Tone curves between pictures: a few knots per channel, and the look-up tables made of them.
 import { badParameter } from '../checks';
+import { linearToSrgb, srgbToLinear } from './colour';
 
 /** For each of R, G, B the curve's values at equally spaced inputs 0..1; piecewise linear between. */
 export type ToneCurve = readonly [readonly number[], readonly number[], readonly number[]];
@@ -9,6 +10,16 @@ export const IDENTITY_TONE: ToneCurve = [
   [0, 1],
   [0, 1],
 ];
+
+const GAIN_KNOTS = 65;
+
+/** Gains of linear light per channel as a tone curve of encoded values. */
+export function gainTone(gains: readonly [number, number, number]): ToneCurve {
+  if (gains.every((g) => g === 1)) return IDENTITY_TONE;
+  const curve = (gain: number): number[] =>
+    Array.from({ length: GAIN_KNOTS }, (_, k) => linearToSrgb(gain * srgbToLinear(k / (GAIN_KNOTS - 1))));
+  return [curve(gains[0]), curve(gains[1]), curve(gains[2])];
+}
 
 /** The curve's value at v (clamped to 0..1). */
 export function evaluateTone(knots: readonly number[], v: number): number {

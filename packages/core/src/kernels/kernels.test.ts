@@ -40,33 +40,71 @@ function cubic(t: number): number {
   return a < 2 ? -0.5 * a ** 3 + 2.5 * a ** 2 - 4 * a + 2 : 0;
 }
 
-/** Keys' interpolation in float64, edges repeated. */
-function plainWarp(block: PixelBlock, [a, b, c, d, e, f]: Affine, x: number, y: number, channel: number): number {
+function sinc(t: number): number {
+  return t === 0 ? 1 : Math.sin(Math.PI * t) / (Math.PI * t);
+}
+
+function lanczos(t: number): number {
+  return Math.abs(t) < 3 ? sinc(t) * sinc(t / 3) : 0;
+}
+
+/** Interpolation by a kernel in float64, edges repeated, the taps brought to a sum of 1. */
+function plainWarp(
+  kernel: (t: number) => number,
+  block: PixelBlock,
+  [a, b, c, d, e, f]: Affine,
+  x: number,
+  y: number,
+  channel: number,
+): number {
   const sx = a * (x + 0.5) + b * (y + 0.5) + c - 0.5;
   const sy = d * (x + 0.5) + e * (y + 0.5) + f - 0.5;
-  let sum = 0;
-  for (let j = Math.floor(sy) - 1; j <= Math.floor(sy) + 2; j++) {
-    for (let i = Math.floor(sx) - 1; i <= Math.floor(sx) + 2; i++) {
+  let [sum, total] = [0, 0];
+  for (let j = Math.floor(sy) - 2; j <= Math.floor(sy) + 3; j++) {
+    for (let i = Math.floor(sx) - 2; i <= Math.floor(sx) + 3; i++) {
       const xx = Math.min(block.width - 1, Math.max(0, i));
       const yy = Math.min(block.height - 1, Math.max(0, j));
-      sum += cubic(sx - i) * cubic(sy - j) * (block.data[(yy * block.width + xx) * 3 + channel]! / 65535);
+      const w = kernel(sx - i) * kernel(sy - j);
+      total += w;
+      sum += w * (block.data[(yy * block.width + xx) * 3 + channel]! / 65535);
     }
   }
-  return sum;
+  return sum / total;
 }
 
 describe('warpPixels', () => {
   const block = greyPixels(samplePlane(61, 47, waveTexture(3)));
 
-  it('agrees with a float64 reference within 2e-5 under rotation, scale and shift, borders included', () => {
+  it('agrees with the kernel of Lanczos in float64 within 3e-4 under rotation, scale and shift, borders included', () => {
     const map: Affine = [1.02, -0.05, 1.7, 0.05, 1.02, -2.3];
     const out = kernels.scope(() => downloadPlanes(kernels, warpPixels(kernels, block, LUT16, map, 60, 50)));
     let worst = 0;
     for (let y = 0; y < 50; y++) {
       for (let x = 0; x < 60; x++)
-        worst = Math.max(worst, Math.abs(out[1]![y * 60 + x]! - plainWarp(block, map, x, y, 1)));
+        worst = Math.max(worst, Math.abs(out[1]![y * 60 + x]! - plainWarp(lanczos, block, map, x, y, 1)));
     }
-    expect(worst).toBeLessThan(2e-5);
+    expect(worst).toBeLessThan(3e-4);
+  });
+
+  it('keeps a wave of 0.35 cycles per px at half a px within 15 % of its height, more than the cubic of luma does', () => {
+    const wave = greyPixels(samplePlane(96, 8, (x) => 0.5 + 0.3 * Math.cos(2 * Math.PI * 0.35 * x)));
+    const heightOf = (line: Float32Array): number => {
+      // The wave's amplitude over whole periods, by its two quadratures.
+      let [re, im] = [0, 0];
+      for (let x = 8; x < 88; x++) {
+        re += (line[x]! - 0.5) * Math.cos(2 * Math.PI * 0.35 * x);
+        im += (line[x]! - 0.5) * Math.sin(2 * Math.PI * 0.35 * x);
+      }
+      return (2 * Math.hypot(re, im)) / 80;
+    };
+    const half: Affine = [1, 0, 0.5, 0, 1, 0];
+    const [fine, plain] = kernels.scope(() => [
+      planeView(kernels, warpPixels(kernels, wave, LUT16, half, 96, 8), 0).slice(4 * 96, 5 * 96),
+      planeView(kernels, warpLuma(kernels, wave, LUT16, half, 96, 8), 0).slice(4 * 96, 5 * 96),
+    ]) as [Float32Array, Float32Array];
+    expect(heightOf(fine) / 0.3).toBeGreaterThan(0.85);
+    expect(heightOf(fine) / 0.3).toBeLessThan(0.87);
+    expect(heightOf(plain) / 0.3).toBeCloseTo(0.634, 2);
   });
 
   it('is the identity for the identity map, for 8 and 16 bits', () => {
@@ -118,16 +156,16 @@ describe('warpLuma', () => {
     let worst = 0;
     for (let y = 0; y < 50; y++) {
       for (let x = 0; x < 59; x++) {
-        const [r, g, b] = [0, 1, 2].map((c) => plainWarp(tinted, map, x, y, c)) as [number, number, number];
+        const [r, g, b] = [0, 1, 2].map((c) => plainWarp(cubic, tinted, map, x, y, c)) as [number, number, number];
         worst = Math.max(worst, Math.abs(out[y * 59 + x]! - (0.2126 * r + 0.7152 * g + 0.0722 * b)));
       }
     }
     expect(worst).toBeLessThan(3e-5);
   });
 
-  it('gives what the colour warp and its luma give, for 8 bits too', () => {
+  it('gives what the colour warp and its luma give where nothing is between px, for 8 bits too', () => {
     const eight = greyPixels(plane, 8);
-    const map: Affine = [0.97, 0.01, 2.2, -0.01, 0.97, 1.1];
+    const map: Affine = [1, 0, 2, 0, 1, -1];
     const worst = kernels.scope(() => {
       const direct = planeView(kernels, warpLuma(kernels, eight, LUT8, map, 60, 44)).slice();
       const colour = planeView(kernels, lumaOf(kernels, warpPixels(kernels, eight, LUT8, map, 60, 44)));

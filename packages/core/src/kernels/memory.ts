@@ -8,7 +8,7 @@ export interface KernelExports {
   unpack16(src: number, n: number, lut: number, dst: number): void;
   unpackLuma8(src: number, n: number, lut: number, dst: number): void;
   unpackLuma16(src: number, n: number, lut: number, dst: number): void;
-  warpCubic(
+  warpFine(
     src: number,
     sw: number,
     sh: number,

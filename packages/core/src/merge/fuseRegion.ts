@@ -12,6 +12,7 @@ import {
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
+import { applyTones, type ToneGrid } from './clearGlow';
 import { clearPyramid, cutRegion } from './regionPlanes';
 import type { LabelGrid } from './regulariseLabels';
 
@@ -24,6 +25,8 @@ const LEVELS = 3;
 export interface FuseOptions {
   /** Bands of the blend: more mix wider, by about 2^levels px each side; default 3. */
   readonly levels?: number;
+  /** Corrections of tone per cell; none when left out. */
+  readonly tones?: ToneGrid;
 }
 
 /**
@@ -44,7 +47,7 @@ export function fuseRegion(
   height: number,
   options: FuseOptions = {},
 ): KernelPlanes {
-  const { levels = LEVELS } = options;
+  const { levels = LEVELS, tones } = options;
   const out = allocPlanes(kernels, region.width, region.height, 3);
   kernels.scope(() => {
     const wide = growRegion(region, 6 * 2 ** levels, width, height);
@@ -54,7 +57,7 @@ export function fuseRegion(
     for (const label of used) {
       const frame = frames[label];
       if (!frame) continue;
-      kernels.scope(() => addFrame(kernels, frame, label, grid, wide, sums, weight));
+      kernels.scope(() => addFrame(kernels, frame, label, grid, tones, wide, sums, weight));
     }
     sums.forEach((level, l) => normalise(kernels, level, weight[l]!));
     collapsePyramid(kernels, sums);
@@ -68,6 +71,7 @@ function addFrame(
   frame: AlignedFrame,
   label: number,
   grid: LabelGrid,
+  tones: ToneGrid | undefined,
   wide: Region,
   sums: readonly KernelPlanes[],
   weight: readonly KernelPlanes[],
@@ -78,6 +82,7 @@ function addFrame(
   paintMask(planeView(kernels, mask), planeView(kernels, valid), grid, label, wide);
   const masks = gaussianPyramid(kernels, mask, sums.length - 1);
   const rgb: KernelPlanes = { ...warped, count: 3 };
+  if (tones) applyTones(kernels, rgb, wide, label, grid.labels, tones);
   const bands = laplacianPyramid(kernels, rgb, sums.length - 1);
   bands.forEach((band, l) => {
     const n = band.width * band.height;

@@ -1,18 +1,28 @@
 // Which frame each cell of a focus stack should come from, before regularising.
 import {
   makeGlowFinder,
+  EDGE_OVER_NOISE,
   sharpestFrames,
   SIGNIFICANT_OVER_NOISE,
   voteNearSide,
   type CellStack,
+  type Glow,
   type NearSide,
   type NearSideVotes,
 } from '../provenance';
+import { clearGlow, MOST_SHARE, type CellTones } from './clearGlow';
+
+/** Where cells come from, if the near end of the series is the first frame, or the last. */
+export interface ProposedSide {
+  readonly labels: Uint8Array;
+  /** Cells whose tone is freed of a near edge's light; of that label alone. */
+  readonly tones: CellTones;
+}
 
 /** Proposal for one region; the near end of the series is only known once all regions have voted, so both are kept. */
 export interface LabelProposal {
-  readonly first: Uint8Array;
-  readonly last: Uint8Array;
+  readonly first: ProposedSide;
+  readonly last: ProposedSide;
   /** Sureness 0..1: 0 where nothing stands above noise. */
   readonly weight: Float32Array;
   readonly votes: NearSideVotes;
@@ -21,8 +31,9 @@ export interface LabelProposal {
 const GLOW_WORTH_AVOIDING = 0.05;
 
 /**
- * Takes the sharpest frame of each cell, except beside a near edge, where the frame is taken that errs least by spread
- * light and lost detail together.
+ * Takes the sharpest frame of each cell. Beside a near edge, whose light it spreads there, its detail is kept and its tone taken from
+ * a frame without that light; where the light covers half or more, or there is no detail to keep, the frame is taken that errs least
+ * by spread light and lost detail together.
  * @param stack cells of the frames (no merge needed)
  * @param keep a frame that is taken wherever it shows no less than this much of the best one's detail; null for none
  */
@@ -34,16 +45,63 @@ export function proposeLabels(stack: CellStack, keep: number | null = null): Lab
     const snr = stack.frames[best[i]!]!.middle[i]! / stack.noiseMiddle[i]!;
     weight[i] = snr < SIGNIFICANT_OVER_NOISE ? 0 : Math.min(1, (snr - SIGNIFICANT_OVER_NOISE) / 20);
   }
-  const avoidGlow = (side: NearSide): Uint8Array => {
+  const onSlope = slopesOfEdges(stack, best);
+  const avoidGlow = (side: NearSide): ProposedSide => {
     const labels = best.slice();
+    const glows = new Array<Glow | null>(labels.length).fill(null);
     for (let i = 0; i < labels.length; i++) {
+      const behind = onSlope[i] ? behindEdge(stack, best, i, side) : -1;
+      const seen = behind < 0 ? null : finder.inFrame(i, behind, side);
+      if (seen && seen.share > GLOW_WORTH_AVOIDING && seen.share < MOST_SHARE && seen.growth > 0) {
+        labels[i] = behind;
+        glows[i] = seen;
+        continue;
+      }
       const glow = finder.inFrame(i, best[i]!, side);
-      if (glow && glow.share > GLOW_WORTH_AVOIDING && glow.squaredError > glow.leastError) labels[i] = glow.leastFrame;
+      if (!glow || glow.share <= GLOW_WORTH_AVOIDING) continue;
+      if (glow.share < MOST_SHARE && weight[i]! > 0) glows[i] = glow;
+      else if (glow.squaredError > glow.leastError) labels[i] = glow.leastFrame;
     }
     if (keep !== null) keepFrame(stack, labels, best, keep, (i) => finder.inFrame(i, keep, side)?.share ?? 0);
-    return labels;
+    labels.forEach((label, i) => {
+      if (glows[i] && label !== glows[i]!.shown) glows[i] = null;
+    });
+    return { labels, tones: clearGlow(stack, labels, glows) };
   };
   return { first: avoidGlow('first'), last: avoidGlow('last'), weight, votes: voteNearSide(stack, best) };
+}
+
+/** Of the detail of the strongest cell beside it, what a cell on its slope shows at most: the bands reach over a cell's border. */
+const SLOPE = 0.35;
+/** Detail of a frame behind an edge must be this many times its noise to be worth showing. */
+const BEHIND_OVER_NOISE = 4;
+
+/** 1 where a cell's detail may be no more than what an edge beside it lends. */
+function slopesOfEdges({ frames, width, height, noiseMiddle }: CellStack, best: Uint8Array): Uint8Array {
+  const out = new Uint8Array(best.length);
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      const { middle } = frames[best[i]!]!;
+      let most = 0;
+      for (let oy = -1; oy <= 1; oy++)
+        for (let ox = -1; ox <= 1; ox++) most = Math.max(most, middle[i + oy * width + ox]!);
+      out[i] = most > EDGE_OVER_NOISE * noiseMiddle[i]! && middle[i]! < SLOPE * most ? 1 : 0;
+    }
+  }
+  return out;
+}
+
+/** The frame with most detail among those focused behind the cell's own, at least two steps away; −1 for none that stands above noise. */
+function behindEdge({ frames, noiseMiddle }: CellStack, best: Uint8Array, cell: number, side: NearSide): number {
+  const away = side === 'first' ? 1 : -1;
+  let found = -1;
+  let most = BEHIND_OVER_NOISE * noiseMiddle[cell]!;
+  for (let k = best[cell]! + 2 * away; k >= 0 && k < frames.length; k += away) {
+    const { middle, valid } = frames[k]!;
+    if (valid[cell] && middle[cell]! > most) [most, found] = [middle[cell]!, k];
+  }
+  return found;
 }
 
 /** Of the best frame's energy in both fine bands, what the kept frame must show. */

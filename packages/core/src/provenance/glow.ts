@@ -33,6 +33,8 @@ export interface Glow {
   /** Least predicted squared error (spread light plus lost detail) of the frames between the edge's and the shown one. */
   readonly leastError: number;
   readonly leastFrame: number;
+  /** The same by spread light and by what is lost of the broad forms alone: it shows the tone that the cell should have. */
+  readonly toneFrame: number;
   /** Predicted squared error of any frame at this cell: light it spreads plus detail it loses against the shown one. */
   errorOf(frame: number): number;
 }
@@ -90,18 +92,20 @@ export function findGlowNear(stack: CellStack, best: Uint8Array, tentRadius = 2)
     const before = shown - away;
     const growth = (shareIn(beyond) - shareIn(before)) / Math.abs(beyond - before);
     // All that blur can take away: the focus bands, and what is wider than they are but narrower than the light.
-    const detailIn = (k: number): number =>
-      detailOf(frames[k]!, cell) + frames[k]!.mean.reduce((sum, plane) => sum + textureAt(plane, cell) / 3, 0);
-    const reference = detailIn(shown);
-    const errorOf = (m: number): number => {
-      const light = Math.max(0, shareIn(m));
-      return (light * light * norm) / 3 + Math.max(0, reference - detailIn(m));
+    const formsIn = (k: number): number => frames[k]!.mean.reduce((sum, plane) => sum + textureAt(plane, cell) / 3, 0);
+    const forms = formsIn(shown);
+    const detail = detailOf(frames[shown]!, cell) + forms;
+    const errorsOf = (m: number): { all: number; tone: number } => {
+      const light = (Math.max(0, shareIn(m)) ** 2 * norm) / 3;
+      const formsHere = formsIn(m);
+      const lost = Math.max(0, detail - detailOf(frames[m]!, cell) - formsHere);
+      return { all: light + lost, tone: light + Math.max(0, forms - formsHere) };
     };
-    let leastError = Infinity;
-    let leastFrame = a;
+    let [leastError, leastFrame, toneError, toneFrame] = [Infinity, a, Infinity, a];
     for (let m = a; m !== shown; m += away) {
-      const error = errorOf(m);
-      if (error < leastError) [leastError, leastFrame] = [error, m];
+      const { all, tone } = errorsOf(m);
+      if (all < leastError) [leastError, leastFrame] = [all, m];
+      if (tone < toneError) [toneError, toneFrame] = [tone, m];
     }
     return {
       edgeFrame: a,
@@ -111,7 +115,8 @@ export function findGlowNear(stack: CellStack, best: Uint8Array, tentRadius = 2)
       growth,
       leastError,
       leastFrame,
-      errorOf,
+      toneFrame,
+      errorOf: (m) => errorsOf(m).all,
     };
   };
 

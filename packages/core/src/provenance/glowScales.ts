@@ -2,6 +2,7 @@
 import type { CellStack } from './cellStack';
 import { coarserCells } from './coarserCells';
 import { findGlowNear, type Glow, type GlowFinder } from './glow';
+import type { NearSide } from './nearSide';
 import { sharpestFrames } from './sharpest';
 
 /** Reaches of 24, 48 and 96 px: the disc of an edge at the far end of the series at 100 MP. */
@@ -43,17 +44,21 @@ function excessOf(glow: Glow): number {
   return glow.squaredError - glow.leastError;
 }
 
-/** Keeps answers about the merge: up to 16 fine cells ask for the same coarse one. */
+/** Keeps answers: up to 16 fine cells ask for the same coarse one, mostly about the same frame. */
 function remember(finder: GlowFinder, { width, height }: CellStack): GlowFinder {
-  const known = { first: new Map<number, Glow | null>(), last: new Map<number, Glow | null>() };
-  return {
-    inFrame: (cell, shown, side) => finder.inFrame(cell, shown, side),
-    inMerge(cell, side) {
-      if (cell >= width * height) return null;
+  const size = width * height;
+  const keep = (ask: (cell: number, shown: number, side: NearSide) => Glow | null) => {
+    const known = { first: new Map<number, Glow | null>(), last: new Map<number, Glow | null>() };
+    return (cell: number, shown: number, side: NearSide): Glow | null => {
+      if (cell >= size) return null;
       const answers = known[side];
-      let glow = answers.get(cell);
-      if (glow === undefined) answers.set(cell, (glow = finder.inMerge(cell, side)));
+      const key = shown * size + cell;
+      let glow = answers.get(key);
+      if (glow === undefined) answers.set(key, (glow = ask(cell, shown, side)));
       return glow;
-    },
+    };
   };
+  const inFrame = keep((cell, shown, side) => finder.inFrame(cell, shown, side));
+  const inMerge = keep((cell, _, side) => finder.inMerge(cell, side));
+  return { inFrame, inMerge: (cell, side) => inMerge(cell, 0, side) };
 }

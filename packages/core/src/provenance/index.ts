@@ -4,6 +4,6 @@ export { cellTent, type CellTent } from './cellTent';
 export { focusAxis, type FocusAxis } from './focusScale';
 export { type Glow, type GlowFinder } from './glow';
 export { makeGlowFinder } from './glowScales';
-export { nearSideOf, voteNearSide, type NearSide, type NearSideVotes } from './nearSide';
+export { EDGE_OVER_NOISE, nearSideOf, voteNearSide, type NearSide, type NearSideVotes } from './nearSide';
 export { sharpestFrames, SIGNIFICANT_OVER_NOISE } from './sharpest';
 export { closestFrame, inferLabels, NONE_OF_THEM, type InferredLabels } from './inferLabels';

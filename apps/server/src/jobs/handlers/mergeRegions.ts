@@ -1,7 +1,15 @@
 // Tasks `labels`, `fuse` and `pyramid`: the steps of a focus merge, region by region.
 import { growRegion, type Region } from '@blendrak/core/image';
 import { CELL_PX, packPixels } from '@blendrak/core/kernels';
-import { fuseBands, fuseRegion, proposeLabels, type LabelProposal } from '@blendrak/core/merge';
+import {
+  fuseBands,
+  fuseRegion,
+  proposeLabels,
+  VALUES_PER_CELL,
+  type CellTones,
+  type LabelProposal,
+  type ProposedSide,
+} from '@blendrak/core/merge';
 import { gatherCells } from '@blendrak/core/provenance';
 import { buildPyramid } from '../../codecs';
 import { threadKernels } from '../kernelHost';
@@ -22,8 +30,30 @@ export function labelsTask({ frames, region, width, height, keep }: TaskRequest<
   const wide = withMargin(region, width, height);
   const stack = gatherCells(kernels, null, frames.map(placedFrame), wide);
   const proposal = proposeLabels(stack, keep ?? null);
-  const cut = <T extends Uint8Array | Float32Array>(data: T): T => cutCells(data, wide, region);
-  return { first: cut(proposal.first), last: cut(proposal.last), weight: cut(proposal.weight), votes: proposal.votes };
+  const side = ({ labels, tones }: ProposedSide): ProposedSide => ({
+    labels: cutCells(labels, wide, region),
+    tones: cutTones(tones, wide, region),
+  });
+  const weight = cutCells(proposal.weight, wide, region);
+  return { first: side(proposal.first), last: side(proposal.last), weight, votes: proposal.votes };
+}
+
+/** The inner region's cells of corrections that cover the wide one, renumbered. */
+function cutTones({ cells, values }: CellTones, wide: Region, inner: Region): CellTones {
+  const stride = wide.width / CELL_PX;
+  const [w, h] = [inner.width / CELL_PX, inner.height / CELL_PX];
+  const [left, top] = [(inner.x - wide.x) / CELL_PX, (inner.y - wide.y) / CELL_PX];
+  const kept: number[] = [];
+  const renumbered: number[] = [];
+  cells.forEach((cell, n) => {
+    const [x, y] = [(cell % stride) - left, Math.floor(cell / stride) - top];
+    if (x < 0 || y < 0 || x >= w || y >= h) return;
+    kept.push(n);
+    renumbered.push(y * w + x);
+  });
+  const out = new Float32Array(kept.length * VALUES_PER_CELL);
+  kept.forEach((n, m) => out.set(values.subarray(n * VALUES_PER_CELL, (n + 1) * VALUES_PER_CELL), m * VALUES_PER_CELL));
+  return { cells: Uint32Array.from(renumbered), values: out };
 }
 
 /** The inner region's part of a map that covers the wide one. */
@@ -42,7 +72,7 @@ export function cutCells<T extends Uint8Array | Float32Array>(data: T, wide: Reg
 }
 
 export function fuseTask(request: TaskRequest<'fuse'>): null {
-  const { frames, grid, regions, out, levels } = request;
+  const { frames, grid, regions, out, levels, tones } = request;
   const kernels = threadKernels();
   const placed = frames.map(placedFrame);
   const file = tileFile(out);
@@ -50,6 +80,7 @@ export function fuseTask(request: TaskRequest<'fuse'>): null {
     kernels.scope(() => {
       const fused = fuseRegion(kernels, placed, grid, region, file.width, file.height, {
         ...(levels !== undefined && { levels }),
+        ...(tones && { tones }),
       });
       file.write(0, region.x, region.y, packPixels(kernels, fused, 16));
     });

@@ -1,6 +1,7 @@
 // Tasks `register`, `place` and `tone`: where pictures lie on each other, and how their tone differs.
 import {
   alignLevels,
+  fitLightGain,
   fitTone,
   onSubject,
   registerPair,
@@ -101,6 +102,19 @@ function resampledLevels(
   );
   const pitch = Math.max(1, scaleOf(start) * unit);
   return { unit, merge: levels, frame: alignLevels({ width, height, data }, levelNoise(frame, Math.log2(pitch))) };
+}
+
+export function lightGainTask({
+  source,
+  target,
+  sourceToTarget,
+}: TaskRequest<'lightGain'>): readonly [number, number, number] {
+  const from = colourPlanes(tileFile(source.tiles), levelFor(tileFile(source.tiles), TONE_LONG_SIDE));
+  const to = colourPlanes(tileFile(target.tiles), levelFor(tileFile(target.tiles), TONE_LONG_SIDE));
+  return fitLightGain(from.planes, to.planes, (x, y) => {
+    const [u, v] = applySimilarity(sourceToTarget, x * from.unit, y * from.unit);
+    return [u / to.unit, v / to.unit];
+  });
 }
 
 export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>): ToneCurve {

@@ -57,6 +57,13 @@ export interface IdealTask {
   readonly out: RawPicture;
 }
 
+export interface DepthTask {
+  readonly assignment: Assignment;
+  /** The shot through whose view the world is seen. */
+  readonly shot: number;
+  readonly region: Region;
+}
+
 export interface DevelopTask {
   readonly raw: RawPicture;
   readonly out: string;
@@ -150,6 +157,22 @@ export function ideal({ assignment, view, momentS, region, out }: IdealTask): vo
       Uint16Array.from(rgb, (v) => Math.min(65535, Math.max(0, v * 65535 + 0.5))),
     );
   }
+}
+
+/** How far away what a region of a shot shows is, mm, row by row; Infinity for the sky. */
+export function depth({ assignment, shot, region }: DepthTask): Float32Array {
+  const plan = planSet(assignment);
+  const { view, startS } = plan.shots[shot]!;
+  const seen = { ...plan, canvas: view, referenceS: startS };
+  const out = new Float32Array(region.width * region.height);
+  for (const block of tileRegion(region, BLOCK_PX)) {
+    const { depthMm } = idealMerge(seen, block);
+    for (let y = 0; y < block.height; y++) {
+      const to = (block.y - region.y + y) * region.width + block.x - region.x;
+      out.set(depthMm.subarray(y * block.width, (y + 1) * block.width), to);
+    }
+  }
+  return out;
 }
 
 /** Turns a raw picture into a file with its settings; a JPEG's losses go back into the raw picture. */

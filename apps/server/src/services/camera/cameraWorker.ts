@@ -1,7 +1,7 @@
 // Worker thread of the simulated camera: one table of tasks.
-import { blend, compose, develop, expose, ideal, seed, settle, survey } from './cameraTasks';
+import { blend, compose, depth, develop, expose, ideal, seed, settle, survey } from './cameraTasks';
 
-const TASKS = { expose, develop, ideal, blend, survey, seed, compose, settle };
+const TASKS = { expose, depth, develop, ideal, blend, survey, seed, compose, settle };
 
 export type CameraTasks = typeof TASKS;
 

@@ -3,6 +3,7 @@ import { solvePoses, tiesOfBlocks, type PlaneModel, type PoseEdge } from '@blend
 import {
   composeMatrix,
   composeSimilarity,
+  gainTone,
   IDENTITY_TONE,
   invertSimilarity,
   median,
@@ -89,10 +90,12 @@ export async function alignFrames(
   const tones = await inParallel(pictures, context.parallel, async (picture, k) =>
     k === chosen
       ? IDENTITY_TONE
-      : context.run(
-          'tone',
-          { source: picture, target: pictures[chosen]!, sourceToTarget: places[k]!.toMerge },
-          context.signal,
+      : gainTone(
+          await context.run(
+            'lightGain',
+            { source: picture, target: pictures[chosen]!, sourceToTarget: places[k]!.toMerge },
+            context.signal,
+          ),
         ),
   );
   context.onProgress(1, 'frames aligned');

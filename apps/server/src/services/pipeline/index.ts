@@ -17,7 +17,8 @@ export {
 } from './mergePanorama';
 export { MERGE_DEFAULTS, mergeSet, type MergedSet, type MergeOptions } from './mergeSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
-export { finiteMeasurements, makeReport, mergeReport, modelOf, reportFinding, reportFrame } from './makeReport';
+export { finiteMeasurements, makeReport, mergeReport, reportFinding, reportFrame } from './makeReport';
+export { modelOf, viewOf } from './reportModel';
 export { fieldBend } from './placeOf';
 export { markSubject } from './markSubject';
 export {

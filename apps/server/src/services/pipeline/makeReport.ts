@@ -1,9 +1,10 @@
 // The report file of an inspected merge.
 import type { Report, ReportFinding, ReportFrame } from '@blendrak/contract';
-import { centreShift, invertMatrix, rotationDegOf, scaleOf, similarityMatrix } from '@blendrak/core/image';
+import { centreShift, rotationDegOf, scaleOf } from '@blendrak/core/image';
 import type { InspectedFinding, Inspection } from './inspectMerge';
 import type { MergedSet } from './mergeSet';
 import { coverageOf } from './registerMerge';
+import { modelOf } from './reportModel';
 import type { PlacedFrame } from './types';
 
 /** How a frame lies in the merge, as the report writes it. */
@@ -18,34 +19,6 @@ export function reportFrame(frame: PlacedFrame, share: number, width: number, he
       shiftPx: centreShift(frame.toMerge, frame.width, frame.height),
       rotationDeg: rotationDegOf(frame.toMerge),
       residualPx: frame.residualPx,
-    },
-  };
-}
-
-/** The model by which a frame lies in the merge, with its matrix frame → merge or, for a turned camera, what touches it in the middle. */
-export function modelOf({
-  toMerge,
-  view,
-}: Pick<PlacedFrame, 'toMerge' | 'view'>): Pick<ReportFrame['alignment'], 'model' | 'matrix' | 'parameters'> {
-  if (!view) return { model: 'similarity', matrix: [...similarityMatrix(toMerge)] };
-  if (view.model === 'homography') {
-    const m = invertMatrix(view.toFrame);
-    return { model: 'homography', matrix: m.map((v) => v / m[8]) };
-  }
-  const { canvas, rotation, focalPx, centre, halfDiagonalPx, distortion, vignetting } = view;
-  return {
-    model: 'rotating-camera',
-    matrix: [...similarityMatrix(toMerge)],
-    parameters: {
-      projection: canvas.projection,
-      canvasFocalPx: canvas.focalPx,
-      canvasAxis: [...canvas.axis],
-      rotation: [...rotation],
-      focalPx,
-      centre: [...centre],
-      halfDiagonalPx,
-      distortion: [...distortion],
-      vignetting: [...vignetting],
     },
   };
 }

@@ -1,16 +1,7 @@
 // Step: an aligned panorama laid out, its light evened, seams found, blended; 16 bits.
 import { renameSync } from 'node:fs';
 import { fitGains, type FrameLight } from '@blendrak/core/align';
-import {
-  IDENTITY_TONE,
-  linearToSrgb,
-  srgbToLinear,
-  tileRegion,
-  touchingSimilarity,
-  type FrameView,
-  type Projection,
-  type ToneCurve,
-} from '@blendrak/core/image';
+import { gainTone, tileRegion, touchingSimilarity, type FrameView, type Projection } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
   cutLayout,
@@ -112,7 +103,7 @@ export async function mergePanorama(
     ...picture,
     view: layout.views[k]!,
     toMerge: touchingSimilarity(layout.views[k]!, picture.width, picture.height),
-    tone: toneOfGain(light.gains[k]!),
+    tone: gainTone(light.gains[k]!),
     residualPx: set.residualPx[k]!,
     correlation: 1,
   }));
@@ -171,16 +162,6 @@ async function evenLight(set: AlignedPanorama, { run, signal }: StepContext): Pr
   const frames = set.pictures.map((p, k) => ({ ...p, view: views[k]! }));
   const pairs = await run('light', { frames, pairs: set.pairs }, signal);
   return fitGains(frames.length, pairs);
-}
-
-const TONE_KNOTS = 65;
-
-/** A gain of light as a tone curve of encoded values. */
-export function toneOfGain(gains: readonly [number, number, number]): ToneCurve {
-  if (gains.every((g) => g === 1)) return IDENTITY_TONE;
-  const curve = (gain: number): number[] =>
-    Array.from({ length: TONE_KNOTS }, (_, k) => linearToSrgb(gain * srgbToLinear(k / (TONE_KNOTS - 1))));
-  return [curve(gains[0]), curve(gains[1]), curve(gains[2])];
 }
 
 async function seams(

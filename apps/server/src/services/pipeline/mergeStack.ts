@@ -2,7 +2,15 @@
 import { renameSync } from 'node:fs';
 import { tileRegion, type Plane, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { gradientShares, regulariseLabels, type Gradient, type LabelGrid } from '@blendrak/core/merge';
+import {
+  gradientShares,
+  regulariseLabels,
+  VALUES_PER_CELL,
+  type CellTones,
+  type Gradient,
+  type LabelGrid,
+  type ToneGrid,
+} from '@blendrak/core/merge';
 import { nearSideOf } from '@blendrak/core/provenance';
 import { createTileFile, InputError } from '../../codecs';
 import type { AlignedSet } from './alignFrames';
@@ -44,7 +52,7 @@ export async function mergeStack(
   const { width, height } = frames[reference]!;
   const { run, signal, onProgress } = context;
   const labelled = method === 'labels' || method === 'reference';
-  const grid = labelled
+  const made = labelled
     ? await labelStack(frames, width, height, method === 'reference' ? reference : null, context)
     : null;
   const shared = method === 'gradient' ? withGradients(frames, gradients, width, height) : [];
@@ -55,7 +63,7 @@ export async function mergeStack(
   const parts = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
   await inParallel(parts, context.parallel, async (region) => {
     const regions = [region];
-    if (grid) await run('fuse', { frames, grid, regions, out: temporary }, signal);
+    if (made) await run('fuse', { frames, ...made, regions, out: temporary }, signal);
     else if (method === 'bands') await run('fuseBands', { frames, regions, out: temporary }, signal);
     else await run('blendShares', { frames: shared, regions, out: temporary }, signal);
     onProgress(from + ((0.95 - from) * ++done) / parts.length, `blended part ${done} of ${parts.length}`);
@@ -65,14 +73,14 @@ export async function mergeStack(
   onProgress(1, 'merged');
 }
 
-/** Which frame each cell comes from. */
+/** Which frame each cell comes from, and how its tone is freed of the light of near edges. */
 async function labelStack(
   frames: readonly PlacedFrame[],
   width: number,
   height: number,
   keep: number | null,
   context: StepContext,
-): Promise<LabelGrid> {
+): Promise<{ grid: LabelGrid; tones: ToneGrid }> {
   const regions = cellRegions(width, height);
   let done = 0;
   const proposals = await inParallel(regions, context.parallel, async (region) => {
@@ -94,11 +102,38 @@ async function labelStack(
     const w = region.width / CELL_PX;
     for (let y = 0; y < region.height / CELL_PX; y++) {
       const at = (region.y / CELL_PX + y) * gridWidth + region.x / CELL_PX;
-      labels.set(proposals[i]![side].subarray(y * w, (y + 1) * w), at);
+      labels.set(proposals[i]![side].labels.subarray(y * w, (y + 1) * w), at);
       weight.set(proposals[i]!.weight.subarray(y * w, (y + 1) * w), at);
     }
   });
-  return regulariseLabels({ width: gridWidth, height: gridHeight, labels }, weight);
+  const grid = regulariseLabels({ width: gridWidth, height: gridHeight, labels }, weight);
+  const tones = toneGrid(
+    regions.map((region, i) => ({ region, tones: proposals[i]![side].tones })),
+    labels,
+    grid,
+  );
+  return { grid, tones };
+}
+
+/** Corrections of all regions on one grid, which all workers read; cells that were given to another frame since lose theirs. */
+function toneGrid(
+  parts: readonly { readonly region: Region; readonly tones: CellTones }[],
+  proposed: Uint8Array,
+  { width, height, labels }: LabelGrid,
+): ToneGrid {
+  const values = new Float32Array(
+    new SharedArrayBuffer(width * height * VALUES_PER_CELL * Float32Array.BYTES_PER_ELEMENT),
+  );
+  for (const { region, tones } of parts) {
+    const w = region.width / CELL_PX;
+    tones.cells.forEach((cell, n) => {
+      const at = (region.y / CELL_PX + Math.floor(cell / w)) * width + region.x / CELL_PX + (cell % w);
+      if (labels[at] !== proposed[at]) return;
+      const [gain, ...offsets] = tones.values.subarray(n * VALUES_PER_CELL, (n + 1) * VALUES_PER_CELL);
+      values.set([gain! - 1, ...offsets], at * VALUES_PER_CELL);
+    });
+  }
+  return { width, height, values };
 }
 
 const GRADIENT_CELLS = 256;

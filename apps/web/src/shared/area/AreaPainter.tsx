@@ -63,31 +63,6 @@ export function AreaPainter({ label, picture, width, height, start, onChange }: 
   };
   return (
     <Box sx={{ display: 'grid', gap: 1, width: SHOWN_PX }}>
-      <Box sx={{ position: 'relative', ...shown }}>
-        <img src={picture} alt="" style={{ width: '100%', height: '100%' }} />
-        <svg
-          viewBox={`0 0 ${shown.width} ${shown.height}`}
-          role="application"
-          aria-label={`${label}: click corners or paint; arrow keys move a cross, Enter marks there`}
-          tabIndex={0}
-          style={{ position: 'absolute', inset: 0, cursor: 'crosshair', touchAction: 'none' }}
-          onPointerDown={(event) => {
-            event.currentTarget.setPointerCapture(event.pointerId);
-            const at = placeOf(event);
-            step((s) => press(s, tool, at, aspect));
-          }}
-          onPointerMove={(event) => {
-            const at = placeOf(event);
-            step((s) => drag(s, at, aspect));
-          }}
-          onPointerUp={() => step((s) => release(s, radius))}
-          onKeyDown={onKeyDown}
-          onBlur={() => setCross(null)}
-        >
-          <Marks state={state} radius={radius} {...shown} />
-          {cross && <Cross x={cross[0] * shown.width} y={cross[1] * shown.height} />}
-        </svg>
-      </Box>
       <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center', flexWrap: 'wrap' }}>
         <ToggleButtonGroup
           size="small"
@@ -116,6 +91,31 @@ export function AreaPainter({ label, picture, width, height, start, onChange }: 
         <Button disabled={state.corners.length < 3} onClick={() => step(closeOutline)}>
           Close the outline
         </Button>
+      </Box>
+      <Box sx={{ position: 'relative', ...shown }}>
+        <img src={picture} alt="" style={{ width: '100%', height: '100%' }} />
+        <svg
+          viewBox={`0 0 ${shown.width} ${shown.height}`}
+          role="application"
+          aria-label={`${label}: click corners or paint; arrow keys move a cross, Enter marks there`}
+          tabIndex={0}
+          style={{ position: 'absolute', inset: 0, cursor: 'crosshair', touchAction: 'none' }}
+          onPointerDown={(event) => {
+            event.currentTarget.setPointerCapture(event.pointerId);
+            const at = placeOf(event);
+            step((s) => press(s, tool, at, aspect));
+          }}
+          onPointerMove={(event) => {
+            const at = placeOf(event);
+            step((s) => drag(s, at, aspect));
+          }}
+          onPointerUp={() => step((s) => release(s, radius))}
+          onKeyDown={onKeyDown}
+          onBlur={() => setCross(null)}
+        >
+          <Marks state={state} radius={radius} {...shown} />
+          {cross && <Cross x={cross[0] * shown.width} y={cross[1] * shown.height} />}
+        </svg>
       </Box>
       <Typography variant="body2" color="text.secondary">
         {wordsOf(state)}

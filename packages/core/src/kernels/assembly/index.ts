@@ -1,7 +1,7 @@
 // The hot kernels, compiled to WebAssembly SIMD. Pointers in, nothing allocated, row loops only; the wrappers next door
 // validate and own the memory.
 export { unpack8, unpack16, unpackLuma8, unpackLuma16 } from './unpack';
-export { warpCubic, warpGrid, warpPlane } from './warp';
+export { warpFine, warpGrid, warpPlane } from './warp';
 export { luma, binomial, squaredDifference4, mean4, tent } from './bands';
 export { reduce, expandInto } from './pyramid';
 export { blendInto, accumulate, divideInto } from './blend';
