@@ -30,7 +30,7 @@ export interface AdjustOptions {
   readonly reference?: number;
   /** How far the focal length may be off, standard deviation as a share; default 0.3. */
   readonly focalDoubt?: number;
-  /** The same for a single frame against the others; default 0.002. */
+  /** The same for a single frame against the others; default 0.0004: a lens that is not touched keeps its focus. */
   readonly frameFocalDoubt?: number;
   /** Doubt of the distortion's coefficients; 0 keeps them; default 0.05. */
   readonly distortionDoubt?: number;
@@ -65,7 +65,7 @@ export function adjustBundle(
   const {
     reference = 0,
     focalDoubt = 0.3,
-    frameFocalDoubt = 0.002,
+    frameFocalDoubt = 0.0004,
     distortionDoubt = 0.05,
     leastCutPx = 0.4,
     iterations = 25,

@@ -2,8 +2,8 @@
 import type { Report } from '@blendrak/contract';
 import { transposed, turn, unit, type Vector3 } from '@blendrak/core/align';
 import { rayOnCanvas, type Matrix3 } from '@blendrak/core/image';
-import { makeRandom, projectRay } from '@blendrak/scene';
-import { focalRatio, placesOf, shotIndex, trueAxes, turnedViewsOf, type ShotScene } from './trueGeometry';
+import { makeRandom } from '@blendrak/scene';
+import { placesOf, shotIndex, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';
 
 const LINES = 200;
 const SAMPLES = 24;
@@ -16,12 +16,9 @@ const HALF_RAD = 0.3;
  * @returns per line the largest distance of a place from straight, px of the merge
  */
 export function lineErrors(scene: ShotScene, report: Report, seed: number): number[] {
-  const views = turnedViewsOf(report);
   const places = placesOf(report);
   const truth = report.frames.map((f) => scene.plan.shots[shotIndex(scene, f.file)]!.view);
-  const axes = trueAxes(scene, report, views) as Matrix3;
-  const { canvas } = views[0]!;
-  const ideal = { ...canvas, focalPx: canvas.focalPx * focalRatio(scene, report, views) };
+  const { canvas: ideal, axes } = trueCanvas(scene, report);
   const random = makeRandom(seed);
   const out: number[] = [];
   for (let n = 0; n < LINES; n++) {
@@ -49,9 +46,8 @@ export function lineErrors(scene: ShotScene, report: Report, seed: number): numb
     const length = Math.hypot(next[0] - here[0], next[1] - here[1]);
     const [nx, ny] = [-(next[1] - here[1]) / length, (next[0] - here[0]) / length];
     return truth.flatMap((view, k): [number, number][] => {
-      const at = projectRay(view, ...ray);
-      if (!at || at[0] < 0 || at[1] < 0 || at[0] > view.width || at[1] > view.height) return [];
-      const shown = places[k]!.toMerge(at[0], at[1]);
+      const at = trulyAt(view, ray);
+      const shown = at && places[k]!.toMerge(at[0], at[1]);
       return shown ? [[here[0] * ny - here[1] * nx, (shown[0] - here[0]) * nx + (shown[1] - here[1]) * ny]] : [];
     });
   }

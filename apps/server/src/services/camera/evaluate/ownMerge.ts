@@ -1,8 +1,8 @@
 // The product's own merge held against the picture that a perfect camera would give in the same place.
 import type { MergeKind, Report } from '@blendrak/contract';
 import { transposed, turn } from '@blendrak/core/align';
-import { canvasRay, median, rayOnCanvas, type Matrix3 } from '@blendrak/core/image';
-import { blurDiameterPx, castRow, makeRayRow, projectRay, shotOf } from '@blendrak/scene';
+import { canvasRay, median, rayOnCanvas } from '@blendrak/core/image';
+import { blurDiameterPx, castRow, makeRayRow, shotOf } from '@blendrak/scene';
 import type { CameraPool } from '../cameraPool';
 import { haloWidths } from './haloWidths';
 import {
@@ -16,7 +16,7 @@ import {
 } from './idealPictures';
 import { lineErrors } from './lineErrors';
 import { signalToNoise, structuralSimilarity } from './structuralSimilarity';
-import { placesOf, trueAxes, turnedViewsOf, type ShotScene } from './trueGeometry';
+import { placesOf, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';
 
 /** How near a merge comes to the ideal, and how far its frames are off. */
 export interface OwnMergeScore {
@@ -104,8 +104,8 @@ export function pairErrors(scene: ShotScene, report: Report): number[] {
         const x = (((n % GRID) + 0.5) / GRID) * from.width;
         const y = ((Math.floor(n / GRID) + 0.5) / GRID) * from.height;
         castRow(from, y, x - 0.5, 1, 1, rays);
-        const truth = projectRay(to, rays.x[0]!, rays.y[0]!, rays.z[0]!);
-        if (!truth || truth[0] < 0 || truth[1] < 0 || truth[0] > to.width || truth[1] > to.height) continue;
+        const truth = trulyAt(to, [rays.x[0]!, rays.y[0]!, rays.z[0]!]);
+        if (!truth) continue;
         const at = places[i]!.toMerge(x, y);
         const found = at && places[j]!.toFrame(at[0], at[1]);
         errors.push(found ? Math.hypot(found[0] - truth[0], found[1] - truth[1]) : Infinity);
@@ -118,9 +118,7 @@ export function pairErrors(scene: ShotScene, report: Report): number[] {
 
 /** The angle between true verticals and the columns of the merge, the most at three places across, degrees. */
 function leanOf(scene: ShotScene, report: Report): number {
-  const views = turnedViewsOf(report);
-  const { canvas } = views[0]!;
-  const axes = trueAxes(scene, report, views) as Matrix3;
+  const { canvas, axes } = trueCanvas(scene, report);
   const { width, height } = report.merge;
   const leans = [0.2, 0.5, 0.8].map((share) => {
     // From a place of the merge straight up in the world, by a tenth of its distance.

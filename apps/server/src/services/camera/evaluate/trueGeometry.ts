@@ -1,16 +1,18 @@
 // Where a report puts the frames of a set that was shot with the simulated camera, and where they truly are.
 import type { Report, ReportFrame } from '@blendrak/contract';
-import { rotationBetween, transposed, turn, type Vector3 } from '@blendrak/core/align';
+import { NO_TURN, rotationBetween, turn, unit, type Vector3 } from '@blendrak/core/align';
 import {
+  canvasRay,
   frameToMerge,
-  median,
   mergeToFrame,
+  rayOnCanvas,
+  type Canvas,
   type FrameView,
   type Matrix3,
   type Projection,
   type TurnedView,
 } from '@blendrak/core/image';
-import type { Mat3, View } from '@blendrak/scene';
+import { castRow, makeRayRow, projectRay, type View } from '@blendrak/scene';
 import { viewOf } from '../../pipeline';
 import type { EvaluationScene } from './evaluateScene';
 
@@ -40,6 +42,17 @@ export function turnedViewsOf(report: Report): TurnedView[] {
   });
 }
 
+/** Directions farther from the axis than this, in half diagonals, are outside any frame: a lens's polynomial folds back there. */
+const FARTHEST_RADIUS = 1.3;
+
+/** Where a frame truly shows a direction of the world, px; null where it does not. */
+export function trulyAt(view: View, ray: Vector3): readonly [number, number] | null {
+  const [x, y, z] = turn(view.rotation as Matrix3, ray);
+  if (!(z > 0) || Math.hypot(x, y) * view.focalPx > FARTHEST_RADIUS * view.halfDiagonalPx * z) return null;
+  const at = projectRay(view, ...ray);
+  return at && at[0] >= 0 && at[1] >= 0 && at[0] <= view.width && at[1] <= view.height ? [at[0], at[1]] : null;
+}
+
 /** Maps a place to another picture; null where it is not seen. */
 export type PlaceMap = (x: number, y: number) => readonly [number, number] | null;
 
@@ -51,17 +64,67 @@ export function placesOf(report: Report): { readonly toMerge: PlaceMap; readonly
   });
 }
 
-/** The canvas of a panorama's merge as a view into the true world. */
-export function canvasView(scene: ShotScene, report: Report): View {
+/** The canvas of a panorama's merge as a perfect camera would have it. */
+export interface TrueCanvas {
+  readonly canvas: Canvas;
+  /** World → canvas axes. */
+  readonly axes: Matrix3;
+}
+
+/** Places per side of a frame by which the canvas is found. */
+const GRID = 12;
+const ROUNDS = 8;
+
+/**
+ * Where a merge's canvas truly stands and how long its focal length truly is: by which all frames' places agree best with the world.
+ * Neither is told by pictures alone (a panorama may be turned, and be a little larger or smaller), so neither is an error.
+ */
+export function trueCanvas(scene: ShotScene, report: Report): TrueCanvas {
   const views = turnedViewsOf(report);
   const { canvas } = views[0]!;
+  const rays = makeRayRow(1);
+  const world: Vector3[] = [];
+  const places: (readonly [number, number])[] = [];
+  views.forEach((view, k) => {
+    const truth = scene.plan.shots[shotIndex(scene, report.frames[k]!.file)]!.view;
+    for (let n = 0; n < GRID * GRID; n++) {
+      const x = (((n % GRID) + 0.5) / GRID) * truth.width;
+      const y = ((Math.floor(n / GRID) + 0.5) / GRID) * truth.height;
+      const at = frameToMerge(view, x, y);
+      if (!at) continue;
+      castRow(truth, y, x - 0.5, 1, 1, rays);
+      world.push(unit([rays.x[0]!, rays.y[0]!, rays.z[0]!]));
+      places.push(at);
+    }
+  });
+  let focalPx = canvas.focalPx;
+  let axes: Matrix3 = NO_TURN;
+  const plain: Canvas = { ...canvas, focalPx: 1, axis: [0, 0] };
+  for (let round = 0; round < ROUNDS; round++) {
+    const seen = places.map(([x, y]) => unit(canvasRay({ ...canvas, focalPx }, x, y)));
+    axes = rotationBetween(world, seen);
+    let [top, bottom] = [0, 0];
+    world.forEach((ray, n) => {
+      const q = rayOnCanvas(plain, ...turn(axes, ray));
+      if (!q) return;
+      top += q[0] * (places[n]![0] - canvas.axis[0]) + q[1] * (places[n]![1] - canvas.axis[1]);
+      bottom += q[0] * q[0] + q[1] * q[1];
+    });
+    focalPx = top / bottom;
+  }
+  return { canvas: { ...canvas, focalPx }, axes };
+}
+
+/** That canvas as a view into the true world. */
+export function canvasView(scene: ShotScene, report: Report): View {
+  const { canvas, axes } = trueCanvas(scene, report);
   return {
     ...scene.plan.canvas,
     projection: VIEW_PROJECTIONS[canvas.projection],
     ...{ width: report.merge.width, height: report.merge.height },
-    focalPx: canvas.focalPx * focalRatio(scene, report, views),
+    focalPx: canvas.focalPx,
     principal: canvas.axis,
-    rotation: trueAxes(scene, report, views),
+    rotation: axes,
   };
 }
 
@@ -70,30 +133,3 @@ const VIEW_PROJECTIONS: Readonly<Record<Projection, View['projection']>> = {
   cylindrical: 'cylinder',
   spherical: 'sphere',
 };
-
-/** True focal length over the estimated one: angles that come out too large belong to a focal length that is too short. */
-export function focalRatio(scene: ShotScene, report: Report, views: readonly TurnedView[]): number {
-  const ratios = views.map(
-    (v, k) => scene.plan.shots[shotIndex(scene, report.frames[k]!.file)]!.view.focalPx / v.focalPx,
-  );
-  return median(ratios);
-}
-
-/** World → canvas axes by which the canvas's directions agree best with the true directions of the frames. */
-export function trueAxes(scene: ShotScene, report: Report, views: readonly TurnedView[]): Mat3 {
-  const world: Vector3[] = [];
-  const canvas: Vector3[] = [];
-  views.forEach((view, k) => {
-    const truth = scene.plan.shots[shotIndex(scene, report.frames[k]!.file)]!.view.rotation as Matrix3;
-    const found = transposed(view.rotation);
-    for (const axis of [
-      [0, 0, 1],
-      [0.3, 0, 1],
-      [0, 0.3, 1],
-    ] as const) {
-      world.push(turn(transposed(truth), axis));
-      canvas.push(turn(found, axis));
-    }
-  });
-  return rotationBetween(world, canvas);
-}

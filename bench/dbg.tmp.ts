@@ -1,0 +1,21 @@
+import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { planSet } from '@blendrak/scene';
+process.env['BLENDRAK_CAMERA'] ??= resolve('apps/server/dist/cameraWorker.js');
+const { freshCommission, openCamera } = await import('../apps/server/src/services/camera');
+const I = await import('../apps/server/src/services/camera/evaluate/idealPictures');
+const [kind, seed, size, folder] = process.argv.slice(2);
+const camera = openCamera();
+const c = freshCommission(kind as 'focus-stack', Number(seed), Number(size)).assignment;
+const assignment = { ...c, settings: { ...c.settings, shakenFrame: null, fringedFrame: null, pupilOffsetMm: 0 } };
+console.log(JSON.stringify(assignment));
+const plan = planSet(assignment);
+const names = readdirSync(`${folder}/frames`).filter((f) => f.endsWith('.jpg')).sort();
+const scene = { plan, names, kept: names.map((_, n) => n) };
+const report = JSON.parse(readFileSync(`${folder}/own.json`, 'utf8'));
+const f = kind === 'panorama' ? I.idealPanorama : I.idealFrame;
+const ideal = await f(camera, scene, report, folder!);
+writeFileSync(`${folder}/ideal.f32`, Buffer.from(ideal.luma.buffer));
+if (kind === 'focus-stack') { const d = await I.depthOfFrame(camera, scene, report); writeFileSync(`${folder}/depth.f32`, Buffer.from(d.buffer)); }
+console.log(ideal.width, ideal.height);
+await camera.close();

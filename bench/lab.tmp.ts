@@ -1,0 +1,24 @@
+import { readdirSync, writeFileSync } from 'node:fs';
+import { resolve, join } from 'node:path';
+process.env['BLENDRAK_WORKER'] ??= resolve('apps/server/dist/worker.js');
+const { openPool } = await import('../apps/server/src/jobs');
+const { alignFrames, ALIGNMENT_DEFAULTS } = await import('../apps/server/src/services/pipeline');
+const folder = process.argv[2]!;
+const pool = openPool(2);
+const names = readdirSync(`${folder}/frames`).filter((f) => f.endsWith('.jpg')).sort();
+const pictures = await Promise.all(names.map(async (name) => { const path = join(folder, 'frames', name); const tiles = `/tmp/bm/t-${Date.now()}-${name}.tiles`; return { name, tiles, ...(await pool.run('store', { path, name, out: tiles })) }; }));
+const set = await alignFrames(pictures, ALIGNMENT_DEFAULTS, { run: pool.run, parallel: 2, onProgress: () => undefined });
+const { width, height } = set.frames[0]!;
+const p = await pool.run('labels', { frames: set.frames, region: { x: 0, y: 0, width, height }, width, height });
+console.log(width, height, p.votes, set.reference);
+writeFileSync('/tmp/bm/labels.u8', p.last.labels); writeFileSync('/tmp/bm/labels1.u8', p.first.labels); writeFileSync('/tmp/bm/sure.f32', Buffer.from(p.weight.buffer)); 
+const t = new Float32Array(width/4*height/4); p.first.tones.cells.forEach((c: number, n: number) => (t[c] = p.first.tones.values[4*n]!)); writeFileSync('/tmp/bm/gain.f32', Buffer.from(t.buffer));
+
+const { createTileFile, openTileFile } = await import('../apps/server/src/codecs');
+const out = '/tmp/bm/all10-' + Date.now() + '.tiles';
+createTileFile(out, width, height, 16).close();
+const grid = { width: Math.floor(width/4), height: Math.floor(height/4), labels: new Uint8Array(Math.floor(width/4)*Math.floor(height/4)).fill(10) };
+await pool.run('fuse', { frames: set.frames, grid, regions: [{x:0,y:0,width,height}], out });
+const f = openTileFile(out); const b = f.read(0, {x:0,y:0,width,height}); writeFileSync('/tmp/bm/all10.u16', Buffer.from(b.data.buffer)); f.close();
+console.log(JSON.stringify(set.frames[10]!.toMerge), set.frames[10]!.view, JSON.stringify(set.frames[10]!.tone[1]));
+await pool.close();
