@@ -141,6 +141,21 @@ describe('tile files', () => {
   });
 });
 
+it('a tile file takes parts from tile to tile or to its edge, and refuses any other', () => {
+  const file = createTileFile(join(folder, 'parts.tiles'), 1300, 600, 16);
+  const part = (width: number, height: number) => ({ width, height, data: new Uint16Array(width * height * 3).fill(9) });
+  file.write(0, 512, 0, part(788, 600));
+  expect(file.read(0, { x: 1299, y: 599, width: 1, height: 1 }).data[0]).toBe(9);
+  for (const [x, y, width, height] of [
+    [768, 0, 532, 600],
+    [512, 0, 500, 600],
+    [0, 512, 512, 100],
+    [1024, 0, 512, 600],
+  ] as const)
+    expect(() => file.write(0, x, y, part(width, height))).toThrow('tileFile.write: expected parts of 1300 × 600 px');
+  file.close();
+});
+
 describe('bad files', () => {
   const reject = async (name: string, content: Buffer): Promise<string> => {
     const path = join(folder, name);

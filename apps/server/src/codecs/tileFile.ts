@@ -1,5 +1,6 @@
 // The tiled pyramid on disk: a JSON header of 4096 bytes, then raw 512 px tiles, level by level, row by row.
 import { closeSync, ftruncateSync, openSync, readSync, writeSync } from 'node:fs';
+import { badParameter } from '@blendrak/core/checks';
 import type { PixelSource } from '@blendrak/core/align';
 import type { Region } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
@@ -46,7 +47,10 @@ function tileBytes(bits: 8 | 16): number {
 export interface TileFile extends PixelSource {
   readonly header: TileHeader;
   readonly path: string;
-  /** Writes pixels that start on tile borders and end on them or on the level's edge. */
+  /**
+   * Writes pixels that start on tile borders and end on them or on the level's edge.
+   * @throws ParameterError for any other part
+   */
   write(level: number, x: number, y: number, block: PixelBlock): void;
   close(): void;
 }
@@ -122,6 +126,16 @@ function wrap(path: string, fd: number, header: TileHeader): TileFile {
     },
     write(levelIndex: number, x: number, y: number, block: PixelBlock): void {
       const level = header.levels[levelIndex]!;
+      const fits = (from: number, length: number, whole: number): boolean =>
+        from >= 0 &&
+        from % TILE_PX === 0 &&
+        (from + length === whole || (from + length < whole && length % TILE_PX === 0));
+      if (!fits(x, block.width, level.width) || !fits(y, block.height, level.height))
+        throw badParameter(
+          'tileFile.write',
+          `parts of ${level.width} × ${level.height} px from tile to tile of ${TILE_PX} px`,
+          [x, y, block.width, block.height],
+        );
       const src = new Uint8Array(block.data.buffer, block.data.byteOffset, block.data.byteLength);
       const tile = Buffer.alloc(size);
       for (let ty = 0; ty < block.height; ty += TILE_PX) {

@@ -49,7 +49,8 @@ export interface CellStack {
   readonly frames: readonly CellFrame[];
   /**
    * Residual of the best frame of each cell, smoothed afterwards: as each cell picks its own frame, what the merge mixes
-   * along mask borders counts as explained. 0 while there is no merge.
+   * along mask borders counts as explained. A difference of tone over some 20 px does not count: light that was evened or taken out is
+   * no part that lies elsewhere. 0 while there is no merge.
    */
   readonly unexplained: Float32Array;
   /** Noise of a single frame. */
@@ -94,7 +95,11 @@ export function gatherCells(
         const cells = differenceCells(kernels, base, luma);
         const residual = planeView(kernels, cells);
         addColourDifference(residual, mergePicture.mean, picture.mean);
-        for (let i = 0; i < size; i++) if (picture.valid[i] && residual[i]! < least[i]!) least[i] = residual[i]!;
+        const tone = toneOffset(mergePicture.mean, picture.mean, region.width / CELL_PX, region.height / CELL_PX);
+        for (let i = 0; i < size; i++) {
+          const rest = Math.max(0, residual[i]! - tone[i]!);
+          if (picture.valid[i] && rest < least[i]!) least[i] = rest;
+        }
         return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]! };
       }),
     );
@@ -126,6 +131,21 @@ function noisePerCell(noise: NoiseCurve, mean: CellPicture['mean']): Float32Arra
     out[i] = noiseAt(noise, LUMA[0] * r[i]! + LUMA[1] * g[i]! + LUMA[2] * b[i]!);
   }
   return out;
+}
+
+/** Cells over which two pictures' tone is compared. */
+const TONE_RADIUS = 2;
+
+/** Squared difference of two pictures' colours that is the same all around a cell: luma, and colour beyond it, as in the residual. */
+function toneOffset(p: CellPicture['mean'], q: CellPicture['mean'], width: number, height: number): Float32Array {
+  const [r, g, b] = p.map((plane, c) => {
+    const data = plane.map((v, i) => v - q[c]![i]!);
+    return tentSmooth({ width, height, data }, TONE_RADIUS).data;
+  }) as [Float32Array, Float32Array, Float32Array];
+  return r.map((dr, i) => {
+    const dy = LUMA[0] * dr + LUMA[1] * g[i]! + LUMA[2] * b[i]!;
+    return Math.max(dy * dy, (dr * dr + g[i]! * g[i]! + b[i]! * b[i]!) / 3);
+  });
 }
 
 /** Adds what the cells' mean colours differ by beyond luma: the mean over R, G, B less the luma part. */

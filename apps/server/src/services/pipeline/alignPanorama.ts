@@ -18,6 +18,7 @@ import { composeMatrix, median, quantile, type LocalField, type Matrix3 } from '
 import { turnedViews } from '@blendrak/core/merge';
 import { InputError } from '../../codecs';
 import type { RelatedFrames } from '../../jobs';
+import { bestFocal, guessesOf, namedFocal, sensorFocal } from './focalLengths';
 import { inParallel, type AlignmentOptions, type SetPicture, type StepContext } from './types';
 
 /** A frame that cannot take part, and why. */
@@ -54,8 +55,6 @@ export interface AlignedPanorama {
   readonly remarks: readonly FailedFrame[];
 }
 
-/** Focal lengths tried where the files name none, as shares of the longer side: from very wide to tele. */
-const FOCAL_GUESSES = [0.55, 0.75, 1, 1.4, 2, 3, 4.5, 7];
 /**
  * Lenses differ from their names by a per cent or two, and ties that agree among each other tell so by hundreds. Doubt is set far
  * smaller, because the ties' errors hang together (clouds, parallax): a pair of frames would rather stretch the lens.
@@ -64,7 +63,7 @@ const NAMED_FOCAL_DOUBT = 0.006;
 const PAIRS_PER_TASK = 12;
 const MANY_FRAMES = 24;
 const ZOOM_REMARK = 0.015;
-/** How far a zoom may have been moved between frames; with a lens that was not touched, frames agree to a fifth of a per cent. */
+/** How far a zoom may have been moved between frames. */
 const ZOOM_DOUBT = 0.05;
 const TURNED_REMARK = Math.PI / 4;
 const MOST_FRAMES = 255;
@@ -217,38 +216,6 @@ function nothingShared(pictures: readonly SetPicture[]): InputError {
     'no two of these frames show enough of the same to be put together',
     'frames of one panorama that overlap by a quarter or more, with detail where they do',
   );
-}
-
-/** Focal length in px from the first file that names it as seen on 36 × 24 mm (whose diagonal is 43.27 mm). */
-function namedFocal(pictures: readonly SetPicture[]): number | null {
-  const first = pictures.find((p) => (p.exif?.focalLength35Mm ?? 0) > 0);
-  return first ? (first.exif!.focalLength35Mm! * Math.hypot(first.width, first.height)) / 43.267 : null;
-}
-
-/** Longer sides of the sensors that cameras are built with, mm. */
-const SENSORS_MM = [53.4, 43.8, 36, 29, 23.5, 22.3, 17.3, 13.2];
-const SENSOR_REACH = 0.09;
-
-/** Focal length in px where files name mm alone: of the usual sensors the one that comes nearest to what the corners say. */
-function sensorFocal(pictures: readonly SetPicture[], roughPx: number): number | null {
-  const first = pictures.find((p) => (p.exif?.focalLengthMm ?? 0) > 0);
-  if (!first) return null;
-  const options = SENSORS_MM.map((mm) => (first.exif!.focalLengthMm! / mm) * Math.max(first.width, first.height));
-  const off = options.map((px) => Math.abs(Math.log(px / roughPx)));
-  const least = Math.min(...off);
-  return least < SENSOR_REACH ? options[off.indexOf(least)]! : null;
-}
-
-function guessesOf({ width, height }: FrameSize): number[] {
-  return FOCAL_GUESSES.map((g) => g * Math.max(width, height));
-}
-
-/** The focal length on which corners agree most, over all pairs. */
-function bestFocal(edges: readonly Edge[], size: FrameSize): number {
-  const votes = new Map<number, number>();
-  for (const e of edges) votes.set(e.focalPx, (votes.get(e.focalPx) ?? 0) + e.places.length);
-  const best = [...votes].sort((a, b) => b[1] - a[1])[0];
-  return best?.[0] ?? Math.max(size.width, size.height);
 }
 
 /** Compares all pairs: rows of a panorama meet in any order. */

@@ -39,7 +39,8 @@ export interface MergedBracket {
   readonly tone: LightTone | null;
 }
 
-const REGION_PX = 1024;
+/** Smaller than elsewhere: every exposure of a region is held at once. */
+const REGION_PX = 512;
 const MOTION_PX = 1000;
 
 /**
