@@ -1,0 +1,115 @@
+// From a detection to frames, donor and words: on stacks of cells whose answer is known.
+import type { Detection } from '../inspect';
+import type { CellFrame, CellStack } from '../provenance';
+import { severityOf, traceDetection } from '.';
+
+const [W, H] = [24, 20];
+const GRID = 40;
+const flat = (v: number): Float32Array => new Float32Array(W * H).fill(v);
+
+/** A frame with so much detail everywhere, so far from the merge. */
+function frame(detail: number, residual: number, valid = 1): CellFrame {
+  return {
+    fine: flat(detail),
+    middle: flat(detail),
+    coarse: flat(detail / 2),
+    residual: flat(residual),
+    mean: [flat(0.5), flat(0.5), flat(0.5)],
+    valid: new Uint8Array(W * H).fill(valid),
+  };
+}
+
+/** A merge of blurred frame 0, although frame 2 is sharp; the region begins at cell (4, 8) of the picture. */
+function stackOf(frames: readonly CellFrame[], mergeDetail = 1e-5): CellStack {
+  const { residual: _, ...merge } = frame(mergeDetail, 0);
+  return {
+    region: { x: 16, y: 32, width: 4 * W, height: 4 * H },
+    width: W,
+    height: H,
+    merge,
+    frames,
+    unexplained: flat(0),
+    noise: [1e-6, 1e-6],
+    noiseMiddle: flat(1e-7),
+  };
+}
+
+/** Cells of the picture's grid, 6 × 5 of them, inside the region. */
+function detection(defect: Detection['defect'], measurements: Detection['measurements'] = {}): Detection {
+  const cells = Array.from({ length: 30 }, (_, n) => (8 + 6 + Math.floor(n / 6)) * GRID + 4 + 8 + (n % 6));
+  return {
+    defect,
+    cells,
+    bbox: { x: 48, y: 56, width: 24, height: 20 },
+    polygon: [
+      [48, 56],
+      [72, 56],
+      [72, 76],
+    ],
+    confidence: 0.9,
+    measurements,
+  };
+}
+
+const NAMES = ['a.tif', 'b.tif', 'c.tif'];
+const soft = frame(1e-5, 1e-9);
+const middling = frame(1e-4, 4e-4);
+const sharp = frame(9e-4, 9e-4);
+
+describe('traceDetection', () => {
+  it('names the frame shown, the sharp one as donor, and by how much it is sharper', () => {
+    const traced = traceDetection(detection('soft-patch'), stackOf([soft, middling, sharp]), GRID, 'first', NAMES);
+    expect(traced.donor).toBe(2);
+    expect(traced.repairable).toBe(true);
+    expect(traced.frames.map((f) => f.shownShare)).toEqual([1, 0, 0]);
+    expect(traced.frames.map((f) => Number(f.sharpness.toFixed(2)))).toEqual([0.11, 0.33, 1]);
+    // Detail is energy, the gain is of amplitude: √(9e-4 / 1e-5).
+    expect(traced.gain).toBeCloseTo(Math.sqrt(90), 1);
+    expect(traced.cause).toBe('The mask took a.tif, which is out of focus here; c.tif shows this place sharp.');
+    expect(traced.severity).toBeGreaterThan(0);
+  });
+
+  it('takes no donor that does not cover the place, however sharp', () => {
+    const traced = traceDetection(
+      detection('soft-patch'),
+      stackOf([soft, middling, frame(9e-4, 9e-4, 0)]),
+      GRID,
+      'first',
+      NAMES,
+    );
+    expect(traced.donor).toBe(1);
+    expect(traced.frames[2]!.coverage).toBe(0);
+  });
+
+  it.each([
+    [0, 'the slice between a.tif and b.tif was never shot'],
+    [-1, 'The series starts behind this place'],
+    [2, 'The series ends before this place'],
+  ])('a focus gap after frame %s is not repairable, and says which slice is missing', (frameBefore, words) => {
+    const gap = detection('focus-gap', {
+      frameBefore: { value: frameBefore, unit: 'index' },
+      unresolvedBlur: { value: 0.9, unit: 'px' },
+    });
+    const traced = traceDetection(gap, stackOf([soft, middling, sharp]), GRID, 'first', NAMES);
+    expect([traced.repairable, traced.donor]).toEqual([false, null]);
+    expect(traced.cause).toContain(words);
+  });
+
+  it('counts only the cells of its own region', () => {
+    const outside = { ...detection('soft-patch'), cells: [0, 1, 2] };
+    const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, 'first', NAMES);
+    expect(traced.frames.every((f) => f.shownShare === 0 && f.coverage === 0)).toBe(true);
+    expect(traced.repairable).toBe(false);
+  });
+});
+
+describe('severityOf', () => {
+  it('is 0 for nothing, grows with strength and area, and ends at 100', () => {
+    expect(severityOf(0, 600)).toBe(0);
+    const strengths = [0.002, 0.008, 0.03, 0.2].map((rms) => severityOf(rms, 600));
+    expect([...strengths].sort((a, b) => a - b)).toEqual(strengths);
+    expect(severityOf(0.02, 20)).toBeLessThan(severityOf(0.02, 600));
+    expect(severityOf(0.02, 600)).toBe(severityOf(0.02, 60_000));
+    expect(severityOf(5, 600)).toBe(100);
+  });
+});
