@@ -61,7 +61,8 @@ export function clearGlow(
 /**
  * Brings a frame's pixels to the tone of its corrected cells, bilinear between cell middles; cells of other labels do not count.
  * @param planes R, G, B of the region in kernel memory, changed in place
- * Cost: about 15 ns per px near corrected cells, nothing elsewhere.
+ * @param region starts on a multiple of 4 px
+ * Cost: about 15 ns per px between corrected cells, 1 elsewhere.
  */
 export function applyTones(
   kernels: Kernels,
@@ -72,22 +73,52 @@ export function applyTones(
   tones: ToneGrid,
 ): void {
   const { width, height, values } = tones;
-  const rgb = [0, 1, 2].map((c) => planeView(kernels, planes, c));
-  const active = (row: number, column: number): boolean => values[(row * width + column) * VALUES_PER_CELL] !== 0;
-  for (let y = 0; y < region.height; y++) {
-    const gy = Math.min(height - 1, Math.max(0, (region.y + y + 0.5) / CELL_PX - 0.5));
-    const y0 = Math.floor(gy);
-    const y1 = Math.min(height - 1, y0 + 1);
-    for (let x = 0; x < region.width; x++) {
-      const gx = Math.min(width - 1, Math.max(0, (region.x + x + 0.5) / CELL_PX - 0.5));
-      const x0 = Math.floor(gx);
-      const x1 = Math.min(width - 1, x0 + 1);
-      if (!active(y0, x0) && !active(y0, x1) && !active(y1, x0) && !active(y1, x1)) continue;
-      const [u, v] = [gx - x0, gy - y0];
-      let total = 0;
-      let [gain, r, g, b] = [0, 0, 0, 0];
+  const half = CELL_PX / 2;
+  const rgb = [0, 1, 2].map((c) => planeView(kernels, planes, c)) as [Float32Array, Float32Array, Float32Array];
+  const corners = new Int32Array(4);
+  // Squares between four cell middles, the rim's reaching outwards from the last one.
+  for (let row = Math.floor((region.y - half) / CELL_PX); row * CELL_PX + half < region.y + region.height; row++) {
+    const [above, below] = [clampTo(row, height), clampTo(row + 1, height)];
+    for (
+      let column = Math.floor((region.x - half) / CELL_PX);
+      column * CELL_PX + half < region.x + region.width;
+      column++
+    ) {
+      const [left, right] = [clampTo(column, width), clampTo(column + 1, width)];
+      corners[0] = above * width + left;
+      corners[1] = above * width + right;
+      corners[2] = below * width + left;
+      corners[3] = below * width + right;
+      let corrected = false;
+      for (const cell of corners) if (labels[cell] === label && values[cell * VALUES_PER_CELL] !== 0) corrected = true;
+      if (corrected)
+        applySquare(rgb, region, column * CELL_PX + half, row * CELL_PX + half, label, labels, values, corners);
+    }
+  }
+}
+
+function clampTo(v: number, size: number): number {
+  return Math.min(size - 1, Math.max(0, v));
+}
+
+/** The px of a square whose corners are the middles of four cells. */
+function applySquare(
+  [red, green, blue]: readonly [Float32Array, Float32Array, Float32Array],
+  region: Region,
+  x0: number,
+  y0: number,
+  label: number,
+  labels: Uint8Array,
+  values: Float32Array,
+  corners: Int32Array,
+): void {
+  for (let y = Math.max(y0, region.y); y < Math.min(y0 + CELL_PX, region.y + region.height); y++) {
+    const v = (y + 0.5 - y0) / CELL_PX;
+    for (let x = Math.max(x0, region.x); x < Math.min(x0 + CELL_PX, region.x + region.width); x++) {
+      const u = (x + 0.5 - x0) / CELL_PX;
+      let [total, gain, r, g, b] = [0, 0, 0, 0, 0];
       for (let k = 0; k < 4; k++) {
-        const cell = (k < 2 ? y0 : y1) * width + (k % 2 === 0 ? x0 : x1);
+        const cell = corners[k]!;
         if (labels[cell] !== label) continue;
         const w = (k % 2 === 0 ? 1 - u : u) * (k < 2 ? 1 - v : v);
         const at = cell * VALUES_PER_CELL;
@@ -97,12 +128,11 @@ export function applyTones(
         g += w * values[at + 2]!;
         b += w * values[at + 3]!;
       }
-      if (total === 0) continue;
-      const i = y * region.width + x;
+      const i = (y - region.y) * region.width + x - region.x;
       const raise = 1 + gain / total;
-      rgb[0]![i] = raise * rgb[0]![i]! + r / total;
-      rgb[1]![i] = raise * rgb[1]![i]! + g / total;
-      rgb[2]![i] = raise * rgb[2]![i]! + b / total;
+      red[i] = raise * red[i]! + r / total;
+      green[i] = raise * green[i]! + g / total;
+      blue[i] = raise * blue[i]! + b / total;
     }
   }
 }
