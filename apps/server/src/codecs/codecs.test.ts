@@ -143,7 +143,11 @@ describe('tile files', () => {
 
 it('a tile file takes parts from tile to tile or to its edge, and refuses any other', () => {
   const file = createTileFile(join(folder, 'parts.tiles'), 1300, 600, 16);
-  const part = (width: number, height: number) => ({ width, height, data: new Uint16Array(width * height * 3).fill(9) });
+  const part = (width: number, height: number) => ({
+    width,
+    height,
+    data: new Uint16Array(width * height * 3).fill(9),
+  });
   file.write(0, 512, 0, part(788, 600));
   expect(file.read(0, { x: 1299, y: 599, width: 1, height: 1 }).data[0]).toBe(9);
   for (const [x, y, width, height] of [
