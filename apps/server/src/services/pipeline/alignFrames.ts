@@ -20,6 +20,8 @@ const REACH = 2;
 // Correlation of normalised detail below this is chance between different pictures (seen: under 0.15), above it the same
 // scene, however blurred (seen: over 0.5).
 const SAME_SCENE = 0.25;
+/** Pairs in which fewer blocks tell a shift hold nothing to be aligned on. */
+const LEAST_BLOCKS = 8;
 
 export interface AlignedSet {
   readonly frames: readonly PlacedFrame[];
@@ -56,10 +58,13 @@ export async function alignFrames(
   pictures.forEach((p, k) => {
     const own = measured.filter((_, e) => pairs[e]!.includes(k));
     if (Math.max(...own.map((m) => m.correlation)) < SAME_SCENE) {
+      const plain = own.every((m) => m.blocks.length < LEAST_BLOCKS);
       throw new InputError(
         p.name,
-        'this frame does not show the same scene as its neighbours',
-        'frames of one focus stack in shooting order',
+        plain
+          ? 'this frame and its neighbours hold too little detail to be laid on each other'
+          : 'this frame does not show the same scene as its neighbours',
+        plain ? 'frames that show something in focus' : 'frames of one focus stack in shooting order',
       );
     }
   });

@@ -111,6 +111,15 @@ describe('alignFrames', () => {
     );
   });
 
+  it('says of frames of one colour that there is nothing to align, not that they are strangers', async () => {
+    const plain = await Promise.all(
+      [1, 2].map((k) => store({ ...view(POSES[0]!), data: new Float32Array(W * H).fill(0.45) }, `grey${k}.png`)),
+    );
+    await expect(alignFrames(plain, ALIGNMENT_DEFAULTS, context)).rejects.toThrow(
+      'grey1.png: this frame and its neighbours hold too little detail to be laid on each other',
+    );
+  });
+
   it('stops when it is cancelled', async () => {
     const abort = new AbortController();
     abort.abort();
