@@ -84,8 +84,8 @@ function referenceOf(report: Report): string {
 for (const kind of values.kinds.split(',').map((k) => kindSchema.parse(k))) {
   const scores: Score[] = [];
   for (let k = 0; k < Number(values.scenes); k++) {
-    // Sets that lack a slice say nothing of merging.
-    const seed = Number(values.seed) + (kind === 'focus-stack' ? 4 * k + 2 - (Number(values.seed) % 4) : k);
+    // Sets that lack a slice say nothing of merging; the two whole ones of every four take turns, and with them the subjects.
+    const seed = Number(values.seed) + (kind === 'focus-stack' ? 4 * k + 2 + (k % 2) - (Number(values.seed) % 4) : k);
     const commissioned = freshCommission(kind, seed, Number(values.size)).assignment;
     // A shaken frame or one shot off the pupil cannot come near an ideal: that says nothing of the merging.
     const sound = { shakenFrame: null, fringedFrame: null, pupilOffsetMm: 0 };
