@@ -13,6 +13,7 @@ import {
   mergeReport,
   mergeSet,
   registerMerge,
+  sharpPartOf,
   type StepContext,
 } from '../services/pipeline';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
@@ -83,7 +84,7 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
         ));
       const pictures = await storeAll(paths, workspace, step(pool, print, 'read'));
       const tiles = join(workspace, 'merge.tiles');
-      const subject = sharpest === null ? null : await pool.run('sharpPart', { pictures, index: sharpest });
+      const subject = sharpest === null ? null : await sharpPartOf(pictures, sharpest, pool);
       const asked = { ...wanted, alignment: { ...wanted.alignment, subject } };
       const merged = await mergeSet(kind, pictures, asked, tiles, (from, to) =>
         step(pool, (name, share, message) => print(name, from + (to - from) * share, message), 'merge'),

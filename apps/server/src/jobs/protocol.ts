@@ -168,8 +168,8 @@ export interface Tasks {
     { views: readonly TurnedView[]; sizes: readonly FrameSize[]; pairs: readonly TiedPair[]; bendPx: number },
     readonly (LocalField | null)[],
   ];
-  /** Where one frame of a set is sharp. */
-  readonly sharpPart: [{ pictures: readonly StoredPicture[]; index: number }, Mask];
+  /** Where one frame of a set is sharp; null for nowhere. */
+  readonly sharpPart: [{ pictures: readonly StoredPicture[]; index: number }, Mask | null];
   /** Finds a merge made elsewhere on a frame: merge px → frame px at full size. Searches unless it is told where to start. */
   readonly place: [{ frame: StoredPicture; merge: StoredPicture; start?: Similarity }, PairResult];
   /** Fits source tone → target tone. `sourceToTarget` maps px at full size. */

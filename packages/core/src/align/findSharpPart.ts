@@ -15,11 +15,11 @@ const LEAST_CELLS = 4;
  * @param lumas the frames of a set at one size, encoded luma; not aligned, but within about 2 % of the picture
  * @param noiseVariance of their values
  * @param index the frame whose sharp part is wanted
- * @returns mask of cells over the picture
- * @throws ParameterError when the frame is sharp nowhere where others are not sharper, naming it
+ * @returns mask of cells over the picture; null when others are sharper everywhere, or all is within noise
+ * @throws ParameterError for a frame that is not there
  * Cost: about 10 ns per px and frame.
  */
-export function findSharpPart(lumas: readonly Plane[], noiseVariance: number, index: number): Mask {
+export function findSharpPart(lumas: readonly Plane[], noiseVariance: number, index: number): Mask | null {
   const first = lumas[index];
   if (!first) throw badParameter('findSharpPart.index', `0 to ${lumas.length - 1}`, index);
   const cell = Math.max(first.width, first.height) / CELLS;
@@ -35,8 +35,7 @@ export function findSharpPart(lumas: readonly Plane[], noiseVariance: number, in
   });
   const mask: Mask = { width, height, data: Uint8Array.from(data) };
   const parts = findComponents(mask).filter((part) => part.cells.length >= LEAST_CELLS);
-  if (parts.length === 0)
-    throw badParameter('findSharpPart.index', 'a frame that is the sharpest somewhere', `frame ${index + 1}`);
+  if (parts.length === 0) return null;
   const out = new Uint8Array(width * height);
   for (const part of parts) for (const i of part.cells) out[i] = 1;
   return { width, height, data: out };

@@ -1,9 +1,7 @@
 // By how much light differs between two frames of one scene, whatever is sharp in them.
 import { badParameter } from '../checks';
 import { quantile, robustDeviation, srgbToLinear, type Plane } from '../image';
-
-/** Places, px of the target's planes, of each px of the source's planes; null outside. */
-export type PlaneMap = (x: number, y: number) => readonly [number, number] | null;
+import type { FrameMap } from './measureTies';
 
 /** Cells across the longer side over which light is summed: blur moves light within a cell, hardly out of it. */
 const CELLS = 24;
@@ -19,11 +17,12 @@ type Planes = readonly [Plane, Plane, Plane];
  * out. A curve fitted value by value would take blur for a change of contrast: where one frame is sharp and the other soft, dark places
  * are brighter and bright ones darker in the soft one.
  * @param source, target encoded R, G, B, 0..1, at sizes of some hundred px
+ * @param map px of the source's planes → px of the target's
  * @returns gains; 1 for a channel that tells nothing
  * @throws ParameterError when planes of a picture differ in size
  * Cost: about 40 ns per px of the source.
  */
-export function fitLightGain(source: Planes, target: Planes, map: PlaneMap): [number, number, number] {
+export function fitLightGain(source: Planes, target: Planes, map: FrameMap): [number, number, number] {
   for (const [name, planes] of [
     ['source', source],
     ['target', target],

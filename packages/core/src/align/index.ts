@@ -5,7 +5,7 @@ export { refineByBlocks, type BlockShift, type Refinement } from './refineByBloc
 export { registerPair, type PairRegistration } from './registerPair';
 export { solvePoses, type PoseEdge } from './solvePoses';
 export { searchPlacement, type Placement } from './searchPlacement';
-export { fitLightGain, type PlaneMap } from './fitLightGain';
+export { fitLightGain } from './fitLightGain';
 export { fitTone, type TonePairs } from './fitTone';
 export { warpFrame, warpFrameLuma, type AlignedFrame } from './alignedFrame';
 export { type PixelSource } from './pixelSource';

@@ -212,7 +212,7 @@ describe('findSharpPart', () => {
   const frames = [focused((x) => x < 200, 1), focused((x) => x >= 200 && x < 430, 2), focused((x) => x >= 430, 3)];
 
   it.each([0, 1, 2])('finds where frame %s is the sharp one: nine tenths of it, and little else', (k) => {
-    const { width, height, data } = findSharpPart(frames, 9e-6, k);
+    const { width, height, data } = findSharpPart(frames, 9e-6, k)!;
     const bounds = [
       [0, 200],
       [200, 430],
@@ -231,9 +231,9 @@ describe('findSharpPart', () => {
     expect(right / marked).toBeGreaterThan(0.88);
   });
 
-  it('names a frame that is sharp nowhere, and one that is not there', () => {
+  it('finds nothing in a frame that is sharp nowhere, and names one that is not there', () => {
     const blurred = addNoise(gaussianBlur(sharp, 6), 0.003, 4);
-    expect(() => findSharpPart([...frames, blurred], 9e-6, 3)).toThrow('frame 4');
+    expect(findSharpPart([...frames, blurred], 9e-6, 3)).toBeNull();
     expect(() => findSharpPart(frames, 9e-6, 7)).toThrow('findSharpPart.index: expected 0 to 2');
   });
 });

@@ -1,7 +1,6 @@
 // Light of a near edge taken out of the sharp frame behind it: its detail is kept, its tone comes from a frame without that light.
-import { tentSmooth } from '../image';
+import { tentSmooth, type Region } from '../image';
 import { CELL_PX, planeView, type KernelPlanes, type Kernels } from '../kernels';
-import type { Region } from '../image';
 import type { Glow, CellStack } from '../provenance';
 
 /** Corrections of some cells: v becomes gain · v + offset, per channel. */

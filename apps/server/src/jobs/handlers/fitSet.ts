@@ -32,7 +32,7 @@ export function localFieldsTask({
   return solveLocalFields(views, sizes, pairs, null, bendPx);
 }
 
-export function sharpPartTask({ pictures, index }: TaskRequest<'sharpPart'>): Mask {
+export function sharpPartTask({ pictures, index }: TaskRequest<'sharpPart'>): Mask | null {
   const every = Math.max(1, Math.ceil(pictures.length / MOST_COMPARED));
   const compared = pictures.flatMap((picture, k) => (k === index || k % every === 0 ? [{ picture, k }] : []));
   const level = levelFor(tileFile(pictures[index]!.tiles), SHARP_LONG_SIDE);

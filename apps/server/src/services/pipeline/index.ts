@@ -8,8 +8,6 @@ export { findKind } from './findKind';
 export { BRACKET_DEFAULTS, mergeBracket, type BracketMethod, type BracketOptions } from './mergeBracket';
 export {
   compareProjections,
-  framesOf,
-  LAYOUTS,
   mergePanorama,
   PANORAMA_DEFAULTS,
   type PanoramaOptions,
@@ -20,7 +18,7 @@ export { inspectMerge, type InspectedFinding, type Inspection } from './inspectM
 export { finiteMeasurements, makeReport, mergeReport, reportFinding, reportFrame } from './makeReport';
 export { modelOf, viewOf } from './reportModel';
 export { fieldBend } from './placeOf';
-export { markSubject } from './markSubject';
+export { markSubject, sharpPartOf } from './markSubject';
 export {
   ALIGNMENT_DEFAULTS,
   inParallel,

@@ -19,7 +19,7 @@ import { createTileFile, InputError } from '../../codecs';
 import type { AlignedPanorama } from './alignPanorama';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
 
-export const LAYOUTS: readonly LayoutName[] = ['flat', 'cylindrical', 'spherical', 'repositioned'];
+const LAYOUTS: readonly LayoutName[] = ['flat', 'cylindrical', 'spherical', 'repositioned'];
 
 export interface PanoramaOptions {
   /** 'auto' takes the one that bends least for this field of view. */
@@ -135,7 +135,7 @@ export async function mergePanorama(
 }
 
 /** What laying out wants to know of an aligned set. */
-export function framesOf(set: AlignedPanorama): PanoramaFrames {
+function framesOf(set: AlignedPanorama): PanoramaFrames {
   const { rig, down, lines, locals } = set;
   return { rig, down, lines, locals, sizes: set.pictures.map(({ width, height }) => ({ width, height })) };
 }

@@ -24,6 +24,7 @@ import {
   ALIGNMENT_DEFAULTS,
   alignFrames,
   coverageOf,
+  markSubject,
   mergeStack,
   registerMerge,
   STACK_DEFAULTS,
@@ -126,6 +127,32 @@ describe('alignFrames', () => {
     await expect(
       alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, { ...context, signal: abort.signal }),
     ).rejects.toMatchObject({ name: 'AbortError' });
+  });
+});
+
+describe('markSubject', () => {
+  const none = { shapes: [], sharpOf: null };
+
+  it('is all of the picture when nothing is marked', async () => {
+    const set = await Promise.all(frames);
+    const ids = set.map((p) => p.name);
+    expect(await markSubject(none, set, ids, context)).toBeNull();
+  });
+
+  it('names a frame that is sharp nowhere, one that is gone, and an area of no size', async () => {
+    const set = await Promise.all(frames);
+    const ids = set.map((p) => p.name);
+    const soft = ids.at(-1)!;
+    await expect(markSubject({ ...none, sharpOf: soft }, set, ids, context)).rejects.toThrow(
+      `${soft}: nothing in this frame is sharp beyond noise and beyond the other frames`,
+    );
+    await expect(markSubject({ ...none, sharpOf: 'gone' }, set, ids, context)).rejects.toThrow(
+      'the frame gone is not in',
+    );
+    const speck = [{ kind: 'brush' as const, points: [[0.5, 0.5] as [number, number]], radius: 0.004 }];
+    await expect(markSubject({ ...none, shapes: speck }, set, ids, context)).rejects.toThrow(
+      /^subject: the marked area covers 0\.0\d % of the picture/,
+    );
   });
 });
 
