@@ -75,6 +75,12 @@ module.exports = {
       to: { path: '^apps/server/src/(api|services|cli|jobs|tiles)' },
     },
     {
+      name: 'pipeline-is-below-services',
+      severity: 'error',
+      from: { path: '^apps/server/src/pipeline', pathNot: '\\.test\\.ts$' },
+      to: { path: '^apps/server/src/(api|services|cli|storage)' },
+    },
+    {
       name: 'tiles-are-below-services',
       severity: 'error',
       from: { path: '^apps/server/src/tiles' },

@@ -23,8 +23,13 @@ export function removeFolder(path: string): void {
 }
 
 /** Starts the application and waits for its one line. */
-export async function start(command: 'serve' | 'demo', data: string, port: number): Promise<Application> {
-  const child = spawn(process.execPath, [CLI, command], {
+export async function start(
+  command: 'serve' | 'demo',
+  data: string,
+  port: number,
+  options: readonly string[] = [],
+): Promise<Application> {
+  const child = spawn(process.execPath, [CLI, command, '--read', tmpdir(), ...options], {
     env: {
       ...process.env,
       PORT: String(port),

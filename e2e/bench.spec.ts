@@ -11,17 +11,6 @@ interface JobAnswer {
   mergeId: string | null;
   openFindings: number;
 }
-interface MergeAnswer {
-  findings: {
-    id: string;
-    defect: string;
-    decision: string;
-    repairable: boolean;
-    bbox: { x: number; y: number; width: number; height: number };
-  }[];
-  strokes: { id: string; undone: boolean }[];
-}
-
 const data = temporaryFolder();
 let app: Application;
 let job: JobAnswer;
@@ -29,7 +18,10 @@ let job: JobAnswer;
 const ask = async <T>(path: string): Promise<T> => (await (await fetch(app.url + path)).json()) as T;
 /** Where the camera left the job's files. */
 const card = (): string => join(data, 'cards', job.id, 'card');
-const merge = (): Promise<MergeAnswer> => ask<MergeAnswer>(`/api/merges/${job.mergeId!}`);
+const strokesInForce = async (): Promise<number> => {
+  const { changed } = await ask<{ changed: { undone: boolean }[] }>(`/api/merges/${job.mergeId!}/strokes`);
+  return changed.filter((s) => !s.undone).length;
+};
 
 test.beforeAll(async () => {
   test.setTimeout(300_000);
@@ -206,7 +198,7 @@ test('a bad file is named, the good ones stay', async ({ page }) => {
 
 test('a server killed while painting loses no stroke', async ({ page }) => {
   await openFirstSoftPatch(page);
-  const before = (await merge()).strokes.filter((s) => !s.undone).length;
+  const before = await strokesInForce();
   await page.waitForTimeout(1000);
   await page.getByRole('option').nth(4).click();
   await page.waitForTimeout(800);
@@ -217,7 +209,7 @@ test('a server killed while painting loses no stroke', async ({ page }) => {
   await expect(page.getByText('server away: 1 kept, trying again')).toBeVisible();
   app = await start('serve', data, 4377);
   await expect(page.getByText(`${before + 2} strokes, saved`)).toBeVisible();
-  expect((await merge()).strokes.filter((s) => !s.undone)).toHaveLength(before + 2);
+  expect(await strokesInForce()).toBe(before + 2);
 });
 
 test('a server killed while reading and merging takes the work up again', async () => {

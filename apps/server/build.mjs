@@ -8,6 +8,7 @@ mkdirSync('dist', { recursive: true });
 const entries = {
   cli: 'src/cli/main.ts',
   worker: 'src/jobs/worker.ts',
+  conductor: 'src/services/conductor/conductorThread.ts',
   cameraWorker: 'src/services/camera/cameraWorker.ts',
 };
 await build({
@@ -27,7 +28,6 @@ await build({
     'exifr',
     'express',
     'fast-xml-parser',
-    'fflate',
     'helmet',
     'ml-matrix',
     'multer',
@@ -36,6 +36,7 @@ await build({
     'pino-http',
     'piscina',
     'sharp',
+    'yauzl',
     'zod',
   ],
 });

@@ -3,6 +3,7 @@ export * from './card';
 export * from './geometry';
 export * from './job';
 export * from './merge';
+export * from './news';
 export * from './plan';
 export * from './problem';
 export * from './report';

@@ -46,7 +46,8 @@ export const workSchema = z.strictObject({
   /** Null for work on a card. */
   jobId: z.string().nullable(),
   kind: z.enum(['intake', 'process', 'shoot', 'sort']),
-  status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+  /** Paused: it waits for room on the disk, and goes on by itself. */
+  status: z.enum(['queued', 'running', 'paused', 'done', 'failed', 'cancelled']),
   progress: z.number().min(0).max(1),
   message: z.string(),
   error: z.string().nullable(),

@@ -167,6 +167,15 @@ export const strokeSchema = z.strictObject({
 
 export const savedStrokeSchema = strokeSchema.extend({ id: z.string(), undone: z.boolean() });
 
+/** Strokes of a merge that changed after a revision that somebody knows. */
+export const strokeChangesSchema = z.strictObject({
+  revision: z.number().int(),
+  /** New ones stand last, in the order in which they act. */
+  changed: z.array(savedStrokeSchema),
+  /** Ids that are no more: they came back under another one. */
+  gone: z.array(z.string()),
+});
+
 /** A client names its stroke, so that sending it again after a lost answer changes nothing. */
 export const newStrokeSchema = z.strictObject({ id: z.string().min(8).max(64), stroke: strokeSchema });
 
@@ -193,8 +202,7 @@ export const mergeSchema = z.strictObject({
   facts: mergeFactsSchema.nullable(),
   frames: z.array(mergeFrameSchema),
   findings: z.array(findingSchema),
-  strokes: z.array(savedStrokeSchema),
-  /** Changes with every stroke, undo and redo: names the version of the repaired picture's tiles. */
+  /** Changes with every stroke, undo and redo: strokes are asked for since one. */
   revision: z.number().int(),
 });
 
@@ -219,6 +227,7 @@ export type FrameMeasure = z.infer<typeof frameMeasureSchema>;
 export type Decision = z.infer<typeof decisionSchema>;
 export type Finding = z.infer<typeof findingSchema>;
 export type StrokeRecord = z.infer<typeof strokeSchema>;
+export type StrokeChanges = z.infer<typeof strokeChangesSchema>;
 export type SavedStroke = z.infer<typeof savedStrokeSchema>;
 export type Merge = z.infer<typeof mergeSchema>;
 export type Probe = z.infer<typeof probeSchema>;

@@ -12,7 +12,7 @@ import { makeApp } from './makeApp';
 
 const { path: root, clean } = temporaryFolder();
 const services = localServices(join(root, 'data'));
-const app = makeApp(services, null);
+const app = makeApp(services, null, null);
 const http = request(app.express);
 const folder = join(root, 'card');
 

@@ -1,8 +1,6 @@
 // The HTTP interface of sorting.
-import { Router } from 'express';
-import multer from 'multer';
+import { Router, type Request, type Response } from 'express';
 import { newCardSchema, sortingSchema } from '@blendrak/contract';
-import { fileLimitBytes } from '../codecs';
 import type { Services } from '../services/context';
 import {
   addCard,
@@ -11,16 +9,17 @@ import {
   makeJobOfSet,
   openCard,
   removeCard,
+  requireCard,
   startSort,
   takeCardFile,
   thumbOf,
 } from '../services/sort';
 import type { WorkQueue } from '../services/workQueue';
-import { uploadOf } from './uploads';
+import { receiveFile, uploadOf } from './uploads';
 
 export function cardRoutes(services: Services, queue: WorkQueue): Router {
   const router = Router();
-  const upload = multer({ dest: services.storage.folder.incoming, limits: { fileSize: fileLimitBytes(), files: 1 } });
+  const receive = receiveFile(services.storage, (request) => requireCard(services, request.params['id'] as string));
   router.get('/cards', (_request, response) => {
     response.json(listCards(services));
   });
@@ -37,8 +36,8 @@ export function cardRoutes(services: Services, queue: WorkQueue): Router {
     removeCard(services, request.params.id);
     response.status(204).end();
   });
-  router.post('/cards/:id/files', upload.single('file'), (request, response) => {
-    const id = takeCardFile(services, request.params['id'] as string, uploadOf(request));
+  router.post('/cards/:id/files', receive, async (request: Request, response: Response) => {
+    const id = await takeCardFile(services, request.params['id'] as string, uploadOf(request));
     response.status(201).json({ id });
   });
   router.post('/cards/:id/sort', (request, response) => {

@@ -5,10 +5,11 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Services } from '../services/context';
-import { makeRepairService, type RepairService } from '../services/repairService';
+import { makeRepairService, type RepairService } from '../services/mend/repairService';
 import { makeWorkQueue, type WorkQueue } from '../services/workQueue';
+import { guard, type GuardOptions } from './guard';
 import { iiifRoutes } from './iiifRoutes';
-import { problemHandler } from './problems';
+import { BODY_LIMIT_BYTES, makeProblem, problemHandler, sendProblem } from './problems';
 import { apiRoutes } from './routes';
 
 export interface App {
@@ -20,8 +21,9 @@ export interface App {
 /**
  * Builds the application.
  * @param webFolder built web interface; left out in tests of the HTTP interface alone
+ * @param guarding who may ask; null lets everyone, for tests of the interface behind it
  */
-export function makeApp(services: Services, webFolder: string | null): App {
+export function makeApp(services: Services, webFolder: string | null, guarding: GuardOptions | null): App {
   const queue = makeWorkQueue(services);
   const repair = makeRepairService(services);
   const app = express();
@@ -39,13 +41,12 @@ export function makeApp(services: Services, webFolder: string | null): App {
     }),
   );
   app.use(pinoHttp({ logger: services.log, autoLogging: false }));
-  app.use(express.json({ limit: '4mb' }));
+  if (guarding) app.use(...guard(guarding));
+  app.use(express.json({ limit: BODY_LIMIT_BYTES }));
   app.use('/api', apiRoutes(services, queue, repair));
   app.use('/iiif', iiifRoutes(services));
   app.use(['/api', '/iiif'], (request, response) => {
-    const detail = `There is nothing at ${request.originalUrl}.`;
-    response.status(404).type('application/problem+json');
-    response.send(JSON.stringify({ type: 'about:blank', title: 'Not found', status: 404, detail }));
+    sendProblem(response, makeProblem(404, 'Not found', `There is nothing at ${request.originalUrl}.`));
   });
   if (webFolder && existsSync(join(webFolder, 'index.html'))) {
     app.use(express.static(webFolder, { index: false, maxAge: '1h' }));

@@ -13,7 +13,7 @@ import { makeApp, type App } from './makeApp';
 
 const { path: folder, clean } = temporaryFolder();
 const services = localServices(join(folder, 'data'));
-const app: App = makeApp(services, null);
+const app: App = makeApp(services, null, null);
 const http = request(app.express);
 const camera = openCamera();
 let set: Photographed;

@@ -20,7 +20,7 @@ import { makeApp } from './makeApp';
 
 const { path: folder, clean } = temporaryFolder();
 const services = localServices(join(folder, 'data'));
-const app = makeApp(services, null);
+const app = makeApp(services, null, null);
 const http = request(app.express);
 afterAll(async () => {
   await app.queue.stop();

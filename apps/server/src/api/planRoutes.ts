@@ -1,10 +1,8 @@
 // The HTTP interface of planning.
-import { Router } from 'express';
-import multer from 'multer';
+import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import { attachPlanSchema, kitSchema, planWriteSchema, shootPlanSchema } from '@blendrak/contract';
 import { makeCaptureCard } from '@blendrak/core/plan';
-import { fileLimitBytes } from '../codecs';
 import type { Services } from '../services/context';
 import {
   addPlan,
@@ -23,7 +21,7 @@ import {
   shootPlan,
 } from '../services/plan';
 import type { WorkQueue } from '../services/workQueue';
-import { uploadOf } from './uploads';
+import { receiveFile, uploadOf } from './uploads';
 
 const stepQuery = z.strictObject({
   cocMm: z.coerce.number().positive().max(1),
@@ -82,15 +80,15 @@ function jobRoutes(router: Router, services: Services): void {
 }
 
 function kitRoutes(router: Router, services: Services): void {
-  const upload = multer({ dest: services.storage.folder.incoming, limits: { fileSize: fileLimitBytes(), files: 1 } });
+  const receive = receiveFile(services.storage, () => undefined);
   router.get('/kit', (_request, response) => {
     response.json(openKit(services));
   });
   router.put('/kit', (request, response) => {
     response.json(changeKit(services, kitSchema.parse(request.body)));
   });
-  router.post('/test-frame', upload.single('file'), async (request, response) => {
+  router.post('/test-frame', receive, async (request: Request, response: Response) => {
     const { temporaryPath, name } = uploadOf(request);
-    response.json(await readTestFrame({ path: temporaryPath, name }));
+    response.json(await readTestFrame(services, { path: temporaryPath, name }));
   });
 }

@@ -1,9 +1,7 @@
 // The HTTP interface.
-import { createReadStream, existsSync, readFileSync } from 'node:fs';
+import { createReadStream, existsSync } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
-import { Router, type Response } from 'express';
-import multer from 'multer';
-import sharp from 'sharp';
+import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import {
   decisionChangeSchema,
@@ -14,22 +12,21 @@ import {
   layoutSchema,
   shootOrderSchema,
 } from '@blendrak/contract';
-import { fileLimitBytes } from '../codecs';
 import { shootMenu } from '../services/camera';
 import { type Services } from '../services/context';
 import { RequestError } from '../shared/requestError';
-import { uploadOf } from './uploads';
+import { receiveFile, uploadOf } from './uploads';
 import { cardRoutes } from './cardRoutes';
 import { planRoutes } from './planRoutes';
-import { downloadName, exportMask, exportPicture, exportReport } from '../services/exportService';
-import { dropPicture, takeFolder, takeUpload } from '../services/intakeService';
-import { createJob, listJobs, openJob, removeJob } from '../services/jobsService';
-import { decideFinding, describeMerge, openMerge, probeAt } from '../services/mergeService';
-import { addLinkedFrame, renewLinkedFrame } from '../services/linkedFrameService';
-import { startProcess } from '../services/processService';
-import { previewProjection } from '../services/projectionPreview';
+import { downloadName, exportMask, exportPicture, exportReport } from '../services/deliver/exportService';
+import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
+import { createJob, listJobs, openJob, removeJob, requireJob } from '../services/jobsService';
+import { decideFinding, describeMerge, probeAt, strokesSince } from '../services/look/openMerge';
+import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrames';
+import { startProcess } from '../services/make/processJob';
+import { previewProjection } from '../services/look/projectionPreview';
 import { queueShoot } from '../services/shootService';
-import type { RepairService } from '../services/repairService';
+import type { RepairService } from '../services/mend/repairService';
 import type { WorkQueue } from '../services/workQueue';
 
 /** Longer side of the preview of a projection. */
@@ -42,14 +39,18 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairSe
   router.use(planRoutes(services, queue));
   router.use(cardRoutes(services, queue));
   mergeRoutes(router, services, repair);
-  eventRoutes(router, services);
+  newsRoutes(router, services);
   return router;
 }
 
+const roleSchema = z.enum(['frame', 'merge']).default('frame');
 const linkedFrameOrder = z.strictObject({ sourceJobId: z.string() });
 
 function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
-  const upload = multer({ dest: services.storage.folder.incoming, limits: { fileSize: fileLimitBytes(), files: 1 } });
+  const receive = receiveFile(services.storage, (request) => {
+    requireJob(services.storage, request.params['id'] as string);
+    roleSchema.parse(request.query['role']);
+  });
   router.get('/jobs', (_request, response) => {
     response.json(listJobs(services));
   });
@@ -59,20 +60,22 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
   router.get('/jobs/:id', (request, response) => {
     response.json(openJob(services, request.params.id));
   });
-  router.delete('/jobs/:id', (request, response) => {
+  router.delete('/jobs/:id', async (request, response) => {
+    requireJob(services.storage, request.params.id);
+    await queue.cancelJob(request.params.id);
     removeJob(services, request.params.id);
     response.status(204).end();
   });
   // One file per request: each is acknowledged by itself, and a bad one spoils no other.
-  router.post('/jobs/:id/files', upload.single('file'), (request, response) => {
-    const role = z.enum(['frame', 'merge']).default('frame').parse(request.query['role']);
-    const id = takeUpload(services, request.params['id'] as string, { ...uploadOf(request), role });
+  router.post('/jobs/:id/files', receive, async (request: Request, response: Response) => {
+    const role = roleSchema.parse(request.query['role']);
+    const id = await takeUpload(services, request.params['id'] as string, { ...uploadOf(request), role });
     queue.wake();
     response.status(201).json({ id });
   });
   router.post('/jobs/:id/folder', async (request, response) => {
     const { path, merge } = folderSchema.parse(request.body);
-    const count = await takeFolder(services, request.params.id, path, merge);
+    const count = await takeFolder(services, request.params.id, path, merge, services.roots);
     queue.wake();
     response.status(201).json({ count });
   });
@@ -127,18 +130,22 @@ function mergeRoutes(router: Router, services: Services, repair: RepairService):
     const { x, y, size } = pointQuery.parse(request.query);
     response.json(await probeAt(services, request.params.id, x, y, size));
   });
+  router.get('/merges/:id/strokes', (request, response) => {
+    response.json(strokesSince(services, request.params.id, sinceOf(request)));
+  });
+  // A change answers with what changed since the revision that the page knows, not with all strokes again.
   router.post('/merges/:id/strokes', (request, response) => {
     const { id, stroke } = newStrokeSchema.parse(request.body);
-    repair.addStroke(request.params.id, id, stroke);
-    response.status(201).json(describeMerge(services, request.params.id));
+    repair.addStroke(request.params.id, id, stroke, pageOf(request));
+    response.status(201).json(strokesSince(services, request.params.id, sinceOf(request)));
   });
   router.post('/merges/:id/undo', (request, response) => {
-    repair.undo(request.params.id);
-    response.json(describeMerge(services, request.params.id));
+    repair.undo(request.params.id, pageOf(request));
+    response.json(strokesSince(services, request.params.id, sinceOf(request)));
   });
   router.post('/merges/:id/redo', (request, response) => {
-    repair.redo(request.params.id);
-    response.json(describeMerge(services, request.params.id));
+    repair.redo(request.params.id, pageOf(request));
+    response.json(strokesSince(services, request.params.id, sinceOf(request)));
   });
   router.patch('/findings/:id', (request, response) => {
     const { decision, reason } = decisionChangeSchema.parse(request.body);
@@ -146,10 +153,12 @@ function mergeRoutes(router: Router, services: Services, repair: RepairService):
   });
   router.get('/merges/:id/projections/:projection.jpg', async (request, response) => {
     const { id, projection } = request.params;
-    response.type('jpg').send(await previewProjection(services, id, layoutSchema.parse(projection), PREVIEW_PX));
+    response
+      .type('jpg')
+      .send(asBuffer(await previewProjection(services, id, layoutSchema.parse(projection), PREVIEW_PX)));
   });
   router.get('/merges/:id/labels.png', async (request, response) => {
-    response.type('png').send(await labelPicture(services, request.params.id));
+    response.type('png').send(asBuffer(await labelPicture(services, request.params.id)));
   });
   router.get('/merges/:id/report.json', (request, response) => {
     const name = downloadName(services, request.params.id, 'report', 'json');
@@ -161,47 +170,64 @@ function mergeRoutes(router: Router, services: Services, repair: RepairService):
     response
       .attachment(downloadName(services, request.params.id, `mask ${frame + 1}`, 'png'))
       .type('png')
-      .send(mask);
+      .send(asBuffer(mask));
   });
   router.get('/merges/:id/export/:format', async (request, response) => {
     const format = z.enum(['tiff', 'png', 'jpeg']).parse(request.params.format);
-    const { folder, path } = await exportPicture(services, request.params.id, format);
+    const gone = new AbortController();
+    response.once('close', () => gone.abort());
+    const { folder, path } = await exportPicture(services, request.params.id, format, gone.signal);
     const ending = { tiff: 'tif', png: 'png', jpeg: 'jpg' }[format];
     await sendFile(response, path, downloadName(services, request.params.id, 'repaired', ending), folder);
   });
 }
 
+/** Sends a file that was made for this answer, and removes its folder, also when nobody takes it any more. */
 async function sendFile(response: Response, path: string, name: string, folder: string): Promise<void> {
+  const clean = (): void => void rm(folder, { recursive: true, force: true });
+  if (response.destroyed) {
+    clean();
+    return;
+  }
   response.attachment(name);
   response.setHeader('Content-Length', (await stat(path)).size);
   const stream = createReadStream(path);
-  const clean = (): void => void rm(folder, { recursive: true, force: true });
   stream.on('close', clean);
+  stream.on('error', () => response.destroy());
   response.on('close', () => stream.destroy());
   stream.pipe(response);
 }
 
-/** Label maps of a merge as a small RGB picture: red = frame shown + 1 (0 none of them), green = closest frame + 1. */
-async function labelPicture(services: Services, id: string): Promise<Buffer> {
-  const { body } = openMerge(services, id);
-  const path = services.storage.folder.labels(id);
-  if (!existsSync(path)) throw new RequestError(404, 'This merge has no label map.');
-  const data = readFileSync(path);
-  const width = Math.floor(body.width / 4);
-  const height = Math.floor(body.height / 4);
-  const n = width * height;
-  const rgb = Buffer.alloc(n * 3);
-  for (let i = 0; i < n; i++) {
-    const shown = data[n + i]!;
-    rgb[3 * i] = shown === 255 ? 0 : shown + 1;
-    rgb[3 * i + 1] = data[i] === 255 ? 0 : data[i]! + 1;
-  }
-  return sharp(rgb, { raw: { width, height, channels: 3 } })
-    .png()
-    .toBuffer();
+async function labelPicture({ storage, merges, quick }: Services, id: string): Promise<Uint8Array> {
+  const { width, height } = merges.body(id);
+  const labels = storage.folder.labels(id);
+  if (!existsSync(labels)) throw new RequestError(404, 'This merge has no label map.');
+  return quick.run('labelPicture', { labels, width: Math.floor(width / 4), height: Math.floor(height / 4) });
 }
 
-function eventRoutes(router: Router, services: Services): void {
+function asBuffer(data: Uint8Array): Buffer {
+  return Buffer.from(data.buffer, data.byteOffset, data.byteLength);
+}
+
+const sinceSchema = z.coerce.number().int().min(-1).default(-1);
+
+/** The revision of the strokes that a page knows. */
+function sinceOf({ query }: Request): number {
+  return sinceSchema.parse(query['since']);
+}
+
+/** The name a page gives itself, so that it can tell its own doings in the news. */
+function pageOf(request: Request): string | undefined {
+  return z.string().max(64).optional().parse(request.get('X-Blendrak-Page'));
+}
+
+const newsQuery = z.coerce.number().int().min(0).default(0);
+
+function newsRoutes(router: Router, { events }: Services): void {
+  // For pages that cannot share one stream with the others: they ask now and then.
+  router.get('/news', (request, response) => {
+    response.json(events.since(newsQuery.parse(request.query['since'])));
+  });
   router.get('/events', (request, response) => {
     response.writeHead(200, {
       'Content-Type': 'text/event-stream',
@@ -209,7 +235,7 @@ function eventRoutes(router: Router, services: Services): void {
       'X-Accel-Buffering': 'no',
     });
     response.write(': ready\n\n');
-    const stop = services.events.subscribe((news) => response.write(`data: ${JSON.stringify(news)}\n\n`));
+    const stop = events.subscribe((news) => response.write(`id: ${news.seq}\ndata: ${JSON.stringify(news)}\n\n`));
     const beat = setInterval(() => response.write(': here\n\n'), 20000);
     request.on('close', () => {
       clearInterval(beat);

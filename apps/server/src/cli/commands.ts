@@ -1,8 +1,8 @@
 // `blendrak merge` and `blendrak inspect`: a folder in, a merge or a report out, no server needed.
-import { writeFile } from 'node:fs/promises';
-import { basename, extname, join } from 'node:path';
+import { writeFileSync } from 'node:fs';
+import { basename, join, resolve } from 'node:path';
 import type { MergeKind } from '@blendrak/contract';
-import { convertTiff, InputError, inspectPicture } from '../codecs';
+import { InputError, inspectPicture } from '../codecs';
 import { openPool, type Pool } from '../jobs';
 import {
   ALIGNMENT_DEFAULTS,
@@ -15,10 +15,12 @@ import {
   registerMerge,
   sharpPartOf,
   type StepContext,
-} from '../services/pipeline';
+} from '../pipeline';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
-import { listFrames, storeAll, withWorkspace } from './folder';
+import { listFrames, storeAll } from './folder';
 import { EXIT, progressPrinter } from './output';
+import { prepareTarget, withTargets, writeJson, type Target } from './target';
+import { withWorkspace } from './workspace';
 
 export interface CommonOptions {
   readonly kind?: string;
@@ -70,47 +72,64 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
   const given = kindOf(options.kind);
   checkOut(options.out);
   const print = progressPrinter(options.jsonProgress ?? false);
-  const paths = await listFrames(folder, options.out);
+  const paths = await listFrames(folder);
   const names = paths.map((path) => basename(path));
   const wanted = mergeOptions(options, names);
   const sharpest = options.sharpPart === undefined ? null : frameNamed('--sharp-part', options.sharpPart, names);
-  return withWorkspace((workspace) =>
-    withPool(async (pool) => {
-      const kind =
-        given ??
-        (await findKind(
-          paths.map((path) => ({ path, name: basename(path) })),
-          step(pool, print, 'look'),
-        ));
-      const pictures = await storeAll(paths, workspace, step(pool, print, 'read'));
-      const tiles = join(workspace, 'merge.tiles');
-      const subject = sharpest === null ? null : await sharpPartOf(pictures, sharpest, pool);
-      const asked = { ...wanted, alignment: { ...wanted.alignment, subject } };
-      const merged = await mergeSet(kind, pictures, asked, tiles, (from, to) =>
-        step(pool, (name, share, message) => print(name, from + (to - from) * share, message), 'merge'),
-      );
-      for (const { name, why } of [...merged.failed, ...merged.remarks])
-        process.stderr.write(`blendrak: ${name}: ${why}\n`);
-      const noise = await pool.run('noise', { tiles });
-      const merge = { tiles, noise };
-      const profileFile = paths[pictures.findIndex((p) => p.name === merged.frames[merged.profileOf]!.name)]!;
-      const { icc } = await inspectPicture(profileFile);
-      await savePicture(pool, merge, icc, options.out, workspace);
-      if (!options.report) return EXIT.clean;
-      const { width, height, frames } = merged;
-      const file = basename(options.out);
-      const report =
-        kind === 'focus-stack'
-          ? makeReport(await inspectMerge(merge, width, height, frames, step(pool, print, 'inspect')), frames, {
-              file,
-              width,
-              height,
-            })
-          : mergeReport(merged, file);
-      await writeFile(options.report, `${JSON.stringify(report, null, 1)}\n`);
-      return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
-    }),
+  const [out, reportTo] = targetsOf(options, paths);
+  return withTargets([out, reportTo], () =>
+    withWorkspace((workspace) =>
+      withPool(async (pool) => {
+        const kind =
+          given ??
+          (await findKind(
+            paths.map((path) => ({ path, name: basename(path) })),
+            workspace,
+            step(pool, print, 'look'),
+          ));
+        const pictures = await storeAll(paths, workspace, step(pool, print, 'read'));
+        const tiles = join(workspace, 'merge.tiles');
+        const subject = sharpest === null ? null : await sharpPartOf(pictures, sharpest, pool);
+        const asked = { ...wanted, alignment: { ...wanted.alignment, subject } };
+        const merged = await mergeSet(kind, pictures, asked, tiles, (from, to) =>
+          step(pool, (name, share, message) => print(name, from + (to - from) * share, message), 'merge'),
+        );
+        for (const { name, why } of [...merged.failed, ...merged.remarks])
+          process.stderr.write(`blendrak: ${name}: ${why}\n`);
+        const noise = await pool.run('noise', { tiles });
+        const merge = { tiles, noise };
+        const profileFile = paths[pictures.findIndex((p) => p.name === merged.frames[merged.profileOf]!.name)]!;
+        const { icc } = await inspectPicture(profileFile);
+        await savePicture(pool, merge, icc, out, workspace);
+        if (!reportTo) return EXIT.clean;
+        const { width, height, frames } = merged;
+        const file = basename(options.out);
+        const report =
+          kind === 'focus-stack'
+            ? makeReport(await inspectMerge(merge, width, height, frames, step(pool, print, 'inspect')), frames, {
+                file,
+                width,
+                height,
+              })
+            : mergeReport(merged, file);
+        writeJson(reportTo, report);
+        return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
+      }),
+    ),
   );
+}
+
+/** The files that a merge is written to. */
+function targetsOf(options: MergeCommandOptions, inputs: readonly string[]): readonly [Target, Target | null] {
+  const out = prepareTarget('--out', options.out, inputs);
+  try {
+    if (options.report !== undefined && isSamePath(options.report, options.out))
+      throw new InputError('--report', `${options.report} is the merge that is written`, 'a file of its own');
+    return [out, options.report === undefined ? null : prepareTarget('--report', options.report, inputs)];
+  } catch (error) {
+    out.discard();
+    throw error;
+  }
 }
 
 /** Inspects a merge against its frames and writes the report. */
@@ -122,18 +141,21 @@ export async function inspectCommand(
   const print = progressPrinter(options.jsonProgress ?? false);
   await inspectPicture(options.merge);
   const paths = await listFrames(folder, options.merge);
-  return withWorkspace((workspace) =>
-    withPool(async (pool) => {
-      const stored = await storeAll([...paths, options.merge], workspace, step(pool, print, 'read'));
-      const merge = stored[stored.length - 1]!;
-      const set = await alignFrames(stored.slice(0, -1), ALIGNMENT_DEFAULTS, step(pool, print, 'align'));
-      const frames = await registerMerge(merge, set, step(pool, print, 'place'));
-      const inspection = await inspectMerge(merge, merge.width, merge.height, frames, step(pool, print, 'inspect'));
-      const size = { file: basename(options.merge), width: merge.width, height: merge.height };
-      const report = makeReport(inspection, frames, size);
-      await writeFile(options.report, `${JSON.stringify(report, null, 1)}\n`);
-      return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
-    }),
+  const reportTo = prepareTarget('--report', options.report, [...paths, options.merge]);
+  return withTargets([reportTo], () =>
+    withWorkspace((workspace) =>
+      withPool(async (pool) => {
+        const stored = await storeAll([...paths, options.merge], workspace, step(pool, print, 'read'));
+        const merge = stored[stored.length - 1]!;
+        const set = await alignFrames(stored.slice(0, -1), ALIGNMENT_DEFAULTS, step(pool, print, 'align'));
+        const frames = await registerMerge(merge, set, step(pool, print, 'place'));
+        const inspection = await inspectMerge(merge, merge.width, merge.height, frames, step(pool, print, 'inspect'));
+        const size = { file: basename(options.merge), width: merge.width, height: merge.height };
+        const report = makeReport(inspection, frames, size);
+        writeJson(reportTo, report);
+        return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
+      }),
+    ),
   );
 }
 
@@ -144,19 +166,23 @@ function checkOut(out: string): void {
     throw new InputError(out, 'this ending names no format that can be written', OUT_FORMATS);
 }
 
+/** Whether two names lead to one place; neither need be there. */
+function isSamePath(a: string, b: string): boolean {
+  return resolve(a) === resolve(b);
+}
+
 async function savePicture(
   pool: Pool,
   merge: { tiles: string; noise: readonly number[] },
   icc: Buffer | null,
-  out: string,
+  out: Target,
   workspace: string,
 ): Promise<void> {
-  const direct = /\.tiff?$/i.test(extname(out));
-  const tiff = direct ? out : join(workspace, 'flat.tif');
-  await pool.run('exportTiff', {
-    scene: { merge, frames: [], strokes: [] },
-    icc: icc ? new Uint8Array(icc) : null,
-    out: tiff,
-  });
-  if (!direct) await convertTiff(tiff, out);
+  const profile = icc ? join(workspace, 'profile.icc') : null;
+  if (icc && profile) writeFileSync(profile, icc);
+  const direct = /\.tiff?$/i.test(out.path);
+  const tiff = direct ? out.part : join(workspace, 'flat.tif');
+  await pool.run('exportTiff', { scene: { merge, frames: [], strokes: [] }, icc: profile, out: tiff });
+  if (!direct) await pool.run('convertTiff', { tiff, out: out.part });
+  out.commit();
 }

@@ -1,6 +1,5 @@
 // `blendrak evaluate`: fresh scenes through the same commands a user has, scored against what the camera knows.
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { reportSchema, type MergeKind, type Report } from '@blendrak/contract';
 import { InputError } from '../codecs';
@@ -19,6 +18,8 @@ import {
 } from '../services/camera/evaluate';
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
+import { prepareTarget, withTargets, writeJson } from './target';
+import { withWorkspace } from './workspace';
 
 export interface EvaluateOptions {
   readonly kinds: string;
@@ -52,7 +53,27 @@ export async function evaluateCommand(options: EvaluateOptions): Promise<number>
   const size = wholeNumber('--size', options.size, 400, 12000);
   const seed = wholeNumber('--seed', options.seed ?? String(Date.now() % 1_000_000), 0, 2 ** 31 - 1);
   process.stdout.write(`seed ${seed}: ${scenes} scenes of each kind, frames of ${size} px\n`);
-  const root = await mkdtemp(join(process.env['BLENDRAK_TMP'] ?? tmpdir(), 'blendrak-evaluate-'));
+  const target = options.report === undefined ? null : prepareTarget('--report', options.report, []);
+  const evaluation = await withTargets([target], async () => {
+    const tallies = await withWorkspace((root) => evaluateAll(kinds, scenes, seed, size, options.keep, root));
+    if (target) {
+      const figures = evaluationRecord(tallies);
+      writeJson(target, { format: 'blendrak-evaluation', version: 1, seed, scenes, size, kinds: figures });
+    }
+    return tallies;
+  });
+  process.stdout.write(`\n${evaluationTable(evaluation)}`);
+  return EXIT.clean;
+}
+
+async function evaluateAll(
+  kinds: readonly MergeKind[],
+  scenes: number,
+  seed: number,
+  size: number,
+  keep: string | undefined,
+  root: string,
+): Promise<Map<MergeKind, KindTally>> {
   const camera = openCamera();
   const evaluation = new Map<MergeKind, KindTally>();
   try {
@@ -60,29 +81,16 @@ export async function evaluateCommand(options: EvaluateOptions): Promise<number>
       const tally = emptyTally();
       evaluation.set(kind, tally);
       for (let s = 0; s < scenes; s++) {
-        const folder = join(options.keep ?? root, `${kind}-${seed + s}`);
+        const folder = join(keep ?? root, `${kind}-${seed + s}`);
         await evaluateScene(camera, kind, seed + s, size, folder, tally);
-        if (!options.keep) await rm(folder, { recursive: true, force: true });
+        if (!keep) await rm(folder, { recursive: true, force: true });
         process.stderr.write(`${kind}: ${s + 1} of ${scenes} scenes\n`);
       }
     }
   } finally {
     await camera.close();
-    await rm(root, { recursive: true, force: true });
   }
-  process.stdout.write(`\n${evaluationTable(evaluation)}`);
-  if (options.report) {
-    const record = {
-      format: 'blendrak-evaluation',
-      version: 1,
-      seed,
-      scenes,
-      size,
-      kinds: evaluationRecord(evaluation),
-    };
-    await writeFile(options.report, `${JSON.stringify(record, null, 1)}\n`);
-  }
-  return EXIT.clean;
+  return evaluation;
 }
 
 async function evaluateScene(

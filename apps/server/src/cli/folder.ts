@@ -1,9 +1,8 @@
 // A folder of frames, stored for a run without a server.
-import { mkdtemp, readdir, rm, stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readdir, stat } from 'node:fs/promises';
 import { basename, join, resolve } from 'node:path';
 import { InputError, isPictureName } from '../codecs';
-import { inParallel, type SetPicture, type StepContext } from '../services/pipeline';
+import { inParallel, type SetPicture, type StepContext } from '../pipeline';
 
 /** Picture files of a folder in shooting order by name (numbers count as numbers), without the merge itself. */
 export async function listFrames(folder: string, exclude?: string): Promise<string[]> {
@@ -14,21 +13,16 @@ export async function listFrames(folder: string, exclude?: string): Promise<stri
   const paths: string[] = [];
   for (const name of names.sort(new Intl.Collator('en', { numeric: true }).compare)) {
     const path = join(folder, name);
-    if (isPictureName(name) && resolve(path) !== skip && (await stat(path)).isFile()) paths.push(path);
+    if (!isPictureName(name) || resolve(path) === skip) continue;
+    const info = await stat(path).catch(() => {
+      throw new InputError(name, 'this link leads nowhere', 'pictures, or links to pictures');
+    });
+    // Folders, pipes and devices are no pictures, whatever they are called.
+    if (info.isFile()) paths.push(path);
   }
   if (paths.length === 0)
     throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG, TIFF, WebP or AVIF files');
   return paths;
-}
-
-/** A temporary folder for one run; removed with everything in it. */
-export async function withWorkspace<T>(work: (folder: string) => Promise<T>): Promise<T> {
-  const folder = await mkdtemp(join(process.env['BLENDRAK_TMP'] ?? tmpdir(), 'blendrak-'));
-  try {
-    return await work(folder);
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
 }
 
 /** Stores pictures as tile files in a workspace. */
@@ -40,7 +34,7 @@ export async function storeAll(
   let done = 0;
   return inParallel(paths, context.parallel, async (path, i): Promise<SetPicture> => {
     const name = basename(path);
-    const tiles = join(workspace, `${i}-${name}.tiles`);
+    const tiles = join(workspace, `${i}.tiles`);
     const info = await context.run('store', { path, name, out: tiles }, context.signal);
     context.onProgress(++done / paths.length, `read ${done} of ${paths.length} files`);
     const { width, height, bits, noise, exif } = info;

@@ -5,6 +5,15 @@ import { evaluateCommand, type EvaluateOptions } from './evaluate';
 import { reportFailure } from './output';
 import { sortCommand, type SortOptions } from './sort';
 import { shootCommand, type ShootOptions } from './shoot';
+import { tidyWhenInterrupted } from './workspace';
+
+interface ServeOptions {
+  readonly port: string;
+  readonly data: string;
+  readonly host?: string;
+  readonly read?: readonly string[];
+  readonly shareTiles?: boolean;
+}
 
 const program = new Command('blendrak')
   .description('Checks merged focus stacks, traces defects to their frames and repairs them with masks.')
@@ -99,12 +108,27 @@ for (const [name, demo] of [
     .command(name)
     .option('--port <number>', 'port to listen on (or PORT)', process.env['PORT'] ?? '4310')
     .option('--data <folder>', 'data folder (or BLENDRAK_DATA)', process.env['BLENDRAK_DATA'] ?? 'data')
+    .option('--host <address>', 'listen on this address, too; then only with the token that is printed')
+    .option('--read <folder...>', 'folders that pictures may be read from where they lie (default: your home folder)')
+    .option('--share-tiles', 'let pages of other sites read tiles, for IIIF viewers')
     .description(demo ? 'start the application with demo data' : 'start the application')
-    .action(async (options: { port: string; data: string }) => {
+    .action(async (options: ServeOptions) => {
       const { startServer } = await import('../api/startServer');
-      await startServer({ port: Number(options.port), dataFolder: options.data, demo });
+      await startServer({
+        port: Number(options.port),
+        host: options.host ?? null,
+        dataFolder: options.data,
+        readFolders: options.read ?? [],
+        shareTiles: options.shareTiles ?? false,
+        demo,
+      });
     });
 }
+
+// A server stops in its own way; all other commands leave nothing behind.
+program.hook('preAction', (_program, command) => {
+  if (!['serve', 'demo'].includes(command.name())) tidyWhenInterrupted();
+});
 
 try {
   await program.parseAsync();

@@ -1,5 +1,5 @@
 // What `blendrak merge` is told: every word taken as meant, every other one named with what is accepted.
-import { MERGE_DEFAULTS } from '../services/pipeline';
+import { MERGE_DEFAULTS } from '../pipeline';
 import { frameNamed, mergeOptions } from './mergeOptions';
 
 const NAMES = ['f01.tif', 'f02.tif', 'f03.tif'];

@@ -1,7 +1,7 @@
 // What `blendrak merge` is told about aligning and merging, checked word by word.
 import { alignmentOptionsSchema, layoutSchema } from '@blendrak/contract';
 import { InputError } from '../codecs';
-import { MERGE_DEFAULTS, type MergeOptions } from '../services/pipeline';
+import { MERGE_DEFAULTS, type MergeOptions } from '../pipeline';
 
 /** As the command line gives them. */
 export interface MergeWords {

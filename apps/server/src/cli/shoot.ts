@@ -1,10 +1,11 @@
 // `blendrak shoot`: the simulated camera photographs a set into a folder, as if from a card.
-import { mkdir, readdir, rename, rm } from 'node:fs/promises';
+import { mkdir, readdir, rename } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { shootOrderSchema, subjectSchema } from '@blendrak/contract';
 import { InputError } from '../codecs';
 import { checkOrder, shootMenu, shootOrder } from '../services/camera';
 import { EXIT, progressPrinter } from './output';
+import { isWorkspace, withWorkspace } from './workspace';
 
 export interface ShootOptions {
   readonly subject: string;
@@ -34,8 +35,7 @@ export async function shootCommand(folder: string, options: ShootOptions): Promi
   checkOrder(order);
   await refuseFull(folder);
   const print = progressPrinter(options.jsonProgress ?? false);
-  const work = join(folder, '.camera');
-  try {
+  await withWorkspace(async (work) => {
     const card = await shootOrder(order, work, (share, message) => print('shoot', share, message));
     for (const name of await readdir(card.folder)) await rename(join(card.folder, name), join(folder, name));
     if (card.merge) {
@@ -45,15 +45,13 @@ export async function shootCommand(folder: string, options: ShootOptions): Promi
       await rename(card.merge, join(beside, basename(card.merge)));
       await rename(join(work, 'truth.json'), join(beside, 'truth.json'));
     }
-  } finally {
-    await rm(work, { recursive: true, force: true });
-  }
+  }, folder);
   return EXIT.clean;
 }
 
 async function refuseFull(folder: string): Promise<void> {
   await mkdir(folder, { recursive: true });
-  const there = (await readdir(folder)).filter((n) => n !== '.camera');
+  const there = (await readdir(folder)).filter((n) => !isWorkspace(n));
   if (there.length > 0)
     throw new InputError(folder, `there are ${there.length} files in it`, 'an empty or a new folder');
 }

@@ -1,9 +1,10 @@
 // `blendrak sort`: a folder of mixed files in, sets out.
-import { writeFile } from 'node:fs/promises';
 import { openPool } from '../jobs';
 import { sortPictures } from '../services/sort';
-import { listFrames, withWorkspace } from './folder';
+import { listFrames } from './folder';
 import { EXIT, progressPrinter } from './output';
+import { prepareTarget, withTargets, writeJson } from './target';
+import { withWorkspace } from './workspace';
 
 export interface SortOptions {
   readonly report: string;
@@ -14,16 +15,20 @@ export interface SortOptions {
 export async function sortCommand(folder: string, options: SortOptions): Promise<number> {
   const print = progressPrinter(options.jsonProgress ?? false);
   const paths = await listFrames(folder);
+  const target = prepareTarget('--report', options.report, paths);
   const pool = openPool();
   try {
-    const { report, unreadable } = await withWorkspace((workspace) =>
-      sortPictures(paths, workspace, {
-        run: pool.run,
-        parallel: pool.threads,
-        onProgress: (share, message) => print('sort', share, message),
-      }),
-    );
-    await writeFile(options.report, `${JSON.stringify(report, null, 1)}\n`);
+    const { report, unreadable } = await withTargets([target], async () => {
+      const sorted = await withWorkspace((workspace) =>
+        sortPictures(paths, workspace, {
+          run: pool.run,
+          parallel: pool.threads,
+          onProgress: (share, message) => print('sort', share, message),
+        }),
+      );
+      writeJson(target, sorted.report);
+      return sorted;
+    });
     for (const { problem } of unreadable) process.stderr.write(`blendrak: ${problem}\n`);
     for (const set of report.sets) {
       process.stdout.write(

@@ -9,11 +9,23 @@ export {
   decodeToFile,
   fileLimitBytes,
   inspectPicture,
+  requireFile,
   type PictureInfo,
 } from './readPicture';
 export { readExif } from './readExif';
 export { writeThumbnail } from './writeThumbnail';
-export { createTileFile, openTileFile, TILE_PX, tileLayout, type TileFile, type TileHeader } from './tileFile';
+export { closeDescriptors } from './descriptors';
+export { BROKEN_PROFILE } from './profile';
+export { requireRoom } from './unpackLimits';
+export {
+  createTileFile,
+  openTileFile,
+  TILE_PX,
+  tileFileBytes,
+  tileLayout,
+  type TileFile,
+  type TileHeader,
+} from './tileFile';
 export { buildPyramid } from './buildPyramid';
 export { tiffBuffer, writeTiff, type TiffSettings } from './writeTiff';
 export { convertTiff } from './convertTiff';

@@ -1,13 +1,16 @@
 // Picture files in: JPEG, PNG and TIFF through libvips, pixels kept in their own profile, bit depth kept.
-import { open, stat } from 'node:fs/promises';
+import { lstat, open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import sharp, { type Metadata, type Sharp } from 'sharp';
+import sharp, { type Sharp } from 'sharp';
+import { isFull } from '../shared/noRoom';
 import { isRawName, RAW_ADVICE } from './fileNames';
 import { InputError } from './inputError';
+import { readProfile } from './profile';
+import { checkUnpacked } from './unpackLimits';
 
 export const ACCEPTED_FILES = 'JPEG, PNG, TIFF, WebP or AVIF with 8 or 16 bits per channel, 64 px to 30,000 px a side';
 const SMALLEST_PX = 64;
-const LARGEST_PX = 30000;
+export const LARGEST_PX = 30000;
 /** Largest file taken, settable for tests and small disks. */
 export function fileLimitBytes(): number {
   return Number(process.env['BLENDRAK_MAX_FILE_MB'] ?? 6000) * 1e6;
@@ -38,9 +41,7 @@ const FORMATS = new Set(['jpeg', 'png', 'tiff', 'webp', 'heif']);
  */
 export async function inspectPicture(path: string, name = basename(path)): Promise<PictureInfo> {
   if (isRawName(name)) throw new InputError(name, 'this is a camera raw file', RAW_ADVICE);
-  const info = await stat(path).catch(() => {
-    throw new InputError(name, 'the file cannot be read', ACCEPTED_FILES);
-  });
+  const info = await requireFile(path, name);
   if (info.size > fileLimitBytes()) {
     const limit = `files up to ${Math.round(fileLimitBytes() / 1e6)} MB`;
     throw new InputError(name, `the file is too large (${(info.size / 1e6).toFixed(1)} MB)`, limit);
@@ -65,13 +66,25 @@ export async function inspectPicture(path: string, name = basename(path)): Promi
   if (Math.min(width, height) < SMALLEST_PX || Math.max(width, height) > LARGEST_PX) {
     throw new InputError(name, `the picture has ${width} × ${height} px`, ACCEPTED_FILES);
   }
-  return {
-    width,
-    height,
-    bits: meta.depth === 'uchar' ? 8 : 16,
-    icc: meta.icc ?? null,
-    profileName: meta.icc ? profileName(meta) : null,
-  };
+  const bits = meta.depth === 'uchar' ? 8 : 16;
+  checkUnpacked(name, info.size, width * height * 3 * (bits / 8));
+  const { icc, name: profileName } = readProfile(meta.icc);
+  return { width, height, bits, icc, profileName };
+}
+
+/**
+ * Looks whether a path leads to a file: reading a pipe or a device would wait for ever.
+ * @throws InputError for anything else, naming what it is
+ */
+export async function requireFile(path: string, name = basename(path)): Promise<{ readonly size: number }> {
+  const info = await stat(path).catch(async () => {
+    const link = await lstat(path).catch(() => null);
+    const what = link?.isSymbolicLink() ? 'this link leads nowhere' : 'the file cannot be read';
+    throw new InputError(name, what, ACCEPTED_FILES);
+  });
+  if (info.isFile()) return info;
+  const what = info.isDirectory() ? 'a folder' : info.isFIFO() ? 'a pipe' : info.isSocket() ? 'a socket' : 'a device';
+  throw new InputError(name, `this is ${what}, not a file`, ACCEPTED_FILES);
 }
 
 /**
@@ -130,9 +143,14 @@ function uprightRgb(path: string, bits: 8 | 16): Sharp {
     .toColourspace(bits === 16 ? 'rgb16' : 'srgb');
 }
 
+/** Says in words of our own what a decoder stumbled over. */
 function damaged(name: string, error: unknown): never {
-  const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
-  throw new InputError(name, `the picture data is damaged (${reason})`, ACCEPTED_FILES);
+  if (isFull(error)) throw error;
+  const reason = error instanceof Error ? error.message : String(error);
+  const short = /premature|truncat|end of (image|file|stream|input)|not enough|read error|out of data|scanline/i.test(
+    reason,
+  );
+  throw new InputError(name, short ? 'the file ends early (truncated)' : 'the picture data is damaged', ACCEPTED_FILES);
 }
 
 /**
@@ -174,25 +192,4 @@ async function endsEarly(path: string): Promise<boolean> {
   } finally {
     await file.close();
   }
-}
-
-/** The profile's description, found by its tag; a generic word when it has none in plain letters. */
-function profileName(meta: Metadata): string {
-  const icc = meta.icc!;
-  const count = icc.length > 132 ? icc.readUInt32BE(128) : 0;
-  for (let i = 0; i < Math.min(count, 64); i++) {
-    const at = 132 + i * 12;
-    if (icc.toString('latin1', at, at + 4) !== 'desc') continue;
-    const start = icc.readUInt32BE(at + 4);
-    const type = icc.toString('latin1', start, start + 4);
-    if (type === 'desc') return icc.toString('latin1', start + 12, start + 12 + icc.readUInt32BE(start + 8) - 1);
-    if (type === 'mluc') {
-      const length = icc.readUInt32BE(start + 20);
-      const from = start + icc.readUInt32BE(start + 24);
-      return Buffer.from(icc.subarray(from, from + length))
-        .swap16()
-        .toString('utf16le');
-    }
-  }
-  return 'embedded profile';
 }

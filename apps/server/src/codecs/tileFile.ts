@@ -1,9 +1,12 @@
 // The tiled pyramid on disk: a JSON header of 4096 bytes, then raw 512 px tiles, level by level, row by row.
-import { closeSync, ftruncateSync, openSync, readSync, writeSync } from 'node:fs';
+import { ftruncateSync, readSync, writeSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
 import { badParameter } from '@blendrak/core/checks';
 import type { PixelSource } from '@blendrak/core/align';
 import type { Region } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
+import { closeDescriptor, descriptorOf, openFile, type FileIdentity } from './descriptors';
+import { requireRoom } from './unpackLimits';
 
 export const TILE_PX = 512;
 const HEADER_BYTES = 4096;
@@ -43,10 +46,12 @@ function tileBytes(bits: 8 | 16): number {
   return TILE_PX * TILE_PX * 3 * (bits / 8);
 }
 
-/** A tile file open for reading and writing. */
+/** A tile file for reading and writing. It holds no descriptor of its own: any number may be in use at once. */
 export interface TileFile extends PixelSource {
   readonly header: TileHeader;
   readonly path: string;
+  /** Names the file itself, whatever lies at its path later. */
+  readonly key: string;
   /**
    * Writes pixels that start on tile borders and end on them or on the level's edge.
    * @throws ParameterError for any other part
@@ -55,32 +60,46 @@ export interface TileFile extends PixelSource {
   close(): void;
 }
 
-/** Creates an empty tile file; rename it into place when it is complete. */
+/** Size of a picture's tile file. */
+export function tileFileBytes(width: number, height: number, bits: 8 | 16): number {
+  return endOf(tileLayout(width, height, bits));
+}
+
+function endOf({ levels, bits }: TileHeader): number {
+  const last = levels[levels.length - 1]!;
+  return last.offsetBytes + last.columns * last.rows * tileBytes(bits);
+}
+
+/**
+ * Creates an empty tile file; rename it into place when it is complete.
+ * @throws NoRoomError when the disk cannot hold it; nothing is created then
+ */
 export function createTileFile(path: string, width: number, height: number, bits: 8 | 16): TileFile {
   const header = tileLayout(width, height, bits);
-  const fd = openSync(path, 'w+');
+  requireRoom(dirname(path), endOf(header), `the tiles of ${basename(path)}`);
+  const file = openFile(path, 'w+');
+  const fd = descriptorOf(file);
   const text = Buffer.alloc(HEADER_BYTES, ' ');
   text.write(JSON.stringify(header));
   writeSync(fd, text, 0, HEADER_BYTES, 0);
-  const last = header.levels[header.levels.length - 1]!;
-  ftruncateSync(fd, last.offsetBytes + last.columns * last.rows * tileBytes(bits));
-  return wrap(path, fd, header);
+  ftruncateSync(fd, endOf(header));
+  return wrap(file, header);
 }
 
 /** Opens an existing tile file. */
 export function openTileFile(path: string): TileFile {
-  const fd = openSync(path, 'r+');
+  const file = openFile(path, 'r+');
   const text = Buffer.alloc(HEADER_BYTES);
-  readSync(fd, text, 0, HEADER_BYTES, 0);
+  readSync(descriptorOf(file), text, 0, HEADER_BYTES, 0);
   const header = JSON.parse(text.toString('utf8')) as TileHeader;
   if (header.format !== 'blendrak-tiles' || header.version !== 1) {
-    closeSync(fd);
+    closeDescriptor(file);
     throw new Error(`${path} is not a tile file of version 1`);
   }
-  return wrap(path, fd, header);
+  return wrap(file, header);
 }
 
-function wrap(path: string, fd: number, header: TileHeader): TileFile {
+function wrap(file: FileIdentity, header: TileHeader): TileFile {
   const bytes = header.bits / 8;
   const rowBytes = TILE_PX * 3 * bytes;
   const size = tileBytes(header.bits);
@@ -90,13 +109,15 @@ function wrap(path: string, fd: number, header: TileHeader): TileFile {
     level.offsetBytes + (row * level.columns + column) * size;
 
   return {
-    path,
+    path: file.path,
+    key: file.key,
     header,
     width: header.width,
     height: header.height,
     bits: header.bits,
     levels: header.levels.length,
     read(levelIndex: number, region: Region): PixelBlock {
+      const fd = descriptorOf(file);
       const level = header.levels[levelIndex]!;
       const data = make(region.width * region.height * 3);
       const out = new Uint8Array(data.buffer);
@@ -137,6 +158,7 @@ function wrap(path: string, fd: number, header: TileHeader): TileFile {
           [x, y, block.width, block.height],
         );
       const src = new Uint8Array(block.data.buffer, block.data.byteOffset, block.data.byteLength);
+      const fd = descriptorOf(file);
       const tile = Buffer.alloc(size);
       for (let ty = 0; ty < block.height; ty += TILE_PX) {
         for (let tx = 0; tx < block.width; tx += TILE_PX) {
@@ -150,6 +172,6 @@ function wrap(path: string, fd: number, header: TileHeader): TileFile {
         }
       }
     },
-    close: () => closeSync(fd),
+    close: () => closeDescriptor(file),
   };
 }

@@ -1,7 +1,9 @@
 // Flat TIFF out: uncompressed RGB strips, 8 or 16 bits, profile kept, written strip by strip so that size does not matter;
 // above 4 GB as BigTIFF.
 import { closeSync, openSync, writeSync } from 'node:fs';
+import { basename, dirname } from 'node:path';
 import type { PixelBlock } from '@blendrak/core/kernels';
+import { requireRoom } from './unpackLimits';
 
 const TYPE = { ascii: 2, short: 3, long: 4, rational: 5, undefined: 7, long8: 16 } as const;
 
@@ -27,6 +29,7 @@ const CLASSIC_LIMIT_BYTES = 4_200_000_000;
  * Writes a baseline TIFF 6.0 file; a BigTIFF (the same with offsets of 8 bytes) where 4 GB do not hold it.
  * @param readRows delivers `rows` full-width rows from y
  * @param wide forces BigTIFF; default: only where it is needed
+ * @throws NoRoomError when the disk cannot hold it; nothing is written then
  */
 export function writeTiff(
   path: string,
@@ -42,6 +45,7 @@ export function writeTiff(
   const rowsPerStrip = Math.max(1, Math.floor(4_000_000 / rowBytes));
   const strips = Math.ceil(height / rowsPerStrip);
   const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, settings, wide);
+  requireRoom(dirname(path), dataOffset + rowBytes * height, basename(path));
   const fd = openSync(path, 'w');
   try {
     writeSync(fd, header);

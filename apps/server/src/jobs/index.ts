@@ -1,8 +1,9 @@
 // Heavy work in other threads.
-export { openPool, type Pool } from './pool';
+export { openPool, type Pool, type PoolOptions } from './pool';
+export { refusalOf, valueOf, type Answer } from './answer';
 export { threadKernels } from './kernelHost';
-export { forgetTileFile, placedFrame, plainFrame, tileFile } from './sources';
 export type {
+  CameraSet,
   FittedPlanes,
   InspectionScene,
   PlacedPicture,
@@ -11,5 +12,7 @@ export type {
   RunTask,
   StoredInfo,
   StoredPicture,
+  TaskResponse,
+  TileSource,
   TurnedPicture,
 } from './protocol';

@@ -1,10 +1,10 @@
-// Worker threads for heavy work. Two pools: one for long jobs, one thread for what a person is waiting for.
+// Worker threads for heavy work. Two kinds: for long jobs, which give way, and for what a person is waiting for.
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { InputError } from '../codecs';
-import type { RunTask } from './protocol';
-import type { Answer } from './worker';
+import { valueOf, type Answer } from './answer';
+import type { RunTask, TaskName } from './protocol';
 
 export interface Pool {
   readonly run: RunTask;
@@ -12,11 +12,23 @@ export interface Pool {
   close(): Promise<void>;
 }
 
-/**
- * Opens a pool.
- * @param threads default: one per core, 4 at most (memory grows with each)
- */
-export function openPool(threads = Math.min(4, availableParallelism())): Pool {
+export interface PoolOptions {
+  /** Default: one per core, 4 at most (memory grows with each). */
+  readonly threads?: number;
+  /** Long work gives way to what a person is waiting for. */
+  readonly background?: boolean;
+}
+
+/** How far long work gives way, as the operating system counts it: a tenth of the time where both want all. */
+const BACKGROUND_NICE = 10;
+/** Reading files ends some time, or the disk does not answer: then the thread is given up. */
+const READ_LIMIT_S = 1800;
+const READING: ReadonlySet<TaskName> = new Set<TaskName>(['store', 'look', 'expand']);
+
+export function openPool({
+  threads = Math.min(4, availableParallelism()),
+  background = false,
+}: PoolOptions = {}): Pool {
   const piscina = new Piscina({
     // Beside the bundle; tests, which run from source, name the built worker.
     filename: process.env['BLENDRAK_WORKER'] ?? fileURLToPath(new URL('./worker.js', import.meta.url)),
@@ -25,14 +37,37 @@ export function openPool(threads = Math.min(4, availableParallelism())): Pool {
     // Kernels and their memory are costly to make: workers stay.
     idleTimeout: 3_600_000,
     concurrentTasksPerWorker: 1,
+    niceIncrement: background ? BACKGROUND_NICE : 0,
   });
   return {
     threads,
-    run: (async (name: string, request: unknown, signal?: AbortSignal) => {
-      const answer = (await piscina.run({ name, request }, signal ? { signal } : {})) as Answer;
-      if ('value' in answer) return answer.value;
-      throw new InputError(answer.refused.file, answer.refused.problem, answer.refused.accepted);
+    run: (async (name: TaskName, request: unknown, signal?: AbortSignal) => {
+      const limit = READING.has(name) ? readLimit() : null;
+      const signals = [signal, limit?.signal].filter((s) => s !== undefined);
+      try {
+        const options = signals.length > 0 ? { signal: AbortSignal.any(signals) } : {};
+        return valueOf((await piscina.run({ name, request }, options)) as Answer);
+      } catch (error) {
+        if (!limit?.signal.aborted || signal?.aborted) throw error;
+        const file = (request as { readonly name: string }).name;
+        throw new InputError(
+          file,
+          `reading it did not end within ${limit.seconds} s and was given up`,
+          'files on a disk that answers',
+        );
+      } finally {
+        limit?.clear();
+      }
     }) as RunTask,
     close: () => piscina.destroy(),
   };
+}
+
+/** A signal that comes when a file has been read for too long; shorter for tests. */
+function readLimit(): { readonly signal: AbortSignal; readonly seconds: number; clear(): void } {
+  const seconds = Number(process.env['BLENDRAK_READ_LIMIT_S'] ?? READ_LIMIT_S);
+  const abort = new AbortController();
+  const timer = setTimeout(() => abort.abort(), seconds * 1000);
+  timer.unref();
+  return { signal: abort.signal, seconds, clear: () => clearTimeout(timer) };
 }

@@ -1,5 +1,5 @@
 // What the pool's workers can do: one table, task → [request, response].
-import type { Exif } from '@blendrak/contract';
+import type { Exif, PanoramaLayoutName, TestFrame } from '@blendrak/contract';
 import type {
   AdjustedRig,
   AdjustOptions,
@@ -40,8 +40,10 @@ import type {
 } from '@blendrak/core/merge';
 import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
 import type { RepairStroke } from '@blendrak/core/repair';
-import type { FrameCheck, ProposedSet, SortFrame, Sorting } from '@blendrak/core/sort';
+import type { FrameCheck, ProposedSet, Sorting } from '@blendrak/core/sort';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
+import type { PartFile } from '../codecs';
+import type { TileRequest } from '../tiles';
 
 /** A picture on disk. */
 export interface StoredPicture {
@@ -120,17 +122,43 @@ export interface FittedPlanes {
   readonly locals: readonly (LocalField | null)[];
 }
 
+/** What a tile shows. */
+export type TileSource =
+  | { readonly kind: 'picture'; readonly tiles: string }
+  /** A frame where it lies in a merge, toned like it. */
+  | { readonly kind: 'frame'; readonly frame: PlacedPicture }
+  /** A merge with strokes painted in; frames that no stroke names may be left out. */
+  | { readonly kind: 'repaired'; readonly scene: InspectionScene };
+
+/** A panorama's cameras, to be laid out anew. */
+export interface CameraSet {
+  readonly frames: readonly PlacedPicture[];
+  readonly rig: CameraRig;
+  readonly down: readonly [number, number, number];
+  readonly vignetting: readonly [number, number];
+  readonly locals: readonly (LocalField | null)[];
+}
+
 export interface ProbeResult {
   readonly frames: readonly FrameMeasure[];
   readonly shown: number | null;
 }
 
+/** A file that was looked at. */
+export interface LookedAt {
+  /** SHA-256 of the contents. */
+  readonly digest: string;
+  readonly exif: Exif | null;
+}
+
 export interface Tasks {
-  /** What sorting wants to know of a file; writes a thumbnail where it is told to. */
-  readonly look: [{ path: string; name: string; thumb?: string }, SortFrame];
+  /** Looks at a file for sorting: what it saw goes to the file `out`, a thumbnail where it is told to. */
+  readonly look: [{ path: string; name: string; out: string; thumb?: string }, LookedAt];
+  /** Takes a file that holds several pictures apart; null for one that holds one. */
+  readonly expand: [{ path: string; name: string; folder: string }, readonly PartFile[] | null];
   /** Groups frames into sets and checks each set. */
   readonly group: [
-    { frames: readonly SortFrame[] },
+    { looks: readonly string[] },
     {
       sorting: Sorting;
       checks: readonly (readonly FrameCheck[])[];
@@ -140,7 +168,7 @@ export interface Tasks {
   ];
   /** Checks one set, as it was put together by hand. */
   readonly checkSet: [
-    { frames: readonly SortFrame[]; kind: ProposedSet['kind'] },
+    { looks: readonly string[]; kind: ProposedSet['kind'] },
     { checks: readonly FrameCheck[]; overlaps: readonly number[] },
   ];
   /** Decodes a file into a tile file. */
@@ -287,8 +315,23 @@ export interface Tasks {
   ];
   /** Measures all frames around a point. */
   readonly probe: [{ scene: InspectionScene; x: number; y: number; sizePx: number }, ProbeResult];
-  /** Writes the repaired picture as TIFF. */
-  readonly exportTiff: [{ scene: InspectionScene; icc: Uint8Array | null; out: string }, null];
+  /** Writes the repaired picture as TIFF; `icc` is the path of its profile. */
+  readonly exportTiff: [{ scene: InspectionScene; icc: string | null; out: string }, null];
+  /** Writes a TIFF as PNG or JPEG, by the ending of `out`. */
+  readonly convertTiff: [{ tiff: string; out: string }, null];
+  /** A tile, encoded; `icc` is the path of the picture's profile. */
+  readonly tile: [{ source: TileSource; tile: TileRequest; icc: string | null }, Uint8Array];
+  /** The mask of one frame over a whole merge, PNG. */
+  readonly mask: [{ strokes: readonly RepairStroke[]; frame: number; width: number; height: number }, Uint8Array];
+  /** Label maps as a small PNG: red = frame shown + 1 (0 none of them), green = closest frame + 1. */
+  readonly labelPicture: [{ labels: string; width: number; height: number }, Uint8Array];
+  /** A panorama as another projection would show it, JPEG; null where that cannot show it. */
+  readonly projection: [
+    { cameras: CameraSet; projection: PanoramaLayoutName; longSidePx: number; icc: string | null },
+    Uint8Array | null,
+  ];
+  /** How the light of a scene is spread in a developed frame. */
+  readonly testLight: [{ path: string; exif: Exif | null }, TestFrame['light']];
 }
 
 export type TaskName = keyof Tasks;

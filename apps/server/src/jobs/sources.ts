@@ -3,35 +3,26 @@ import { IDENTITY, IDENTITY_TONE } from '@blendrak/core/image';
 import type { AlignedFrame, PixelSource } from '@blendrak/core/align';
 import { packPixels } from '@blendrak/core/kernels';
 import { renderRepair } from '@blendrak/core/repair';
-import { openTileFile, type TileFile } from '../codecs';
+import { closeDescriptors, openTileFile, type TileFile } from '../codecs';
 import { threadKernels } from './kernelHost';
 import type { InspectionScene, PlacedPicture, StoredPicture } from './protocol';
 
-const MOST_OPEN = 128;
-const OPEN = new Map<string, TileFile>();
+/** Tile files that the task at hand has opened. */
+const IN_USE = new Map<string, TileFile>();
 
-/** An open tile file; the least recently used one is closed when there are many. */
+/** A tile file, opened once for a task. */
 export function tileFile(path: string): TileFile {
-  const known = OPEN.get(path);
-  if (known) {
-    OPEN.delete(path);
-    OPEN.set(path, known);
-    return known;
-  }
+  const known = IN_USE.get(path);
+  if (known) return known;
   const file = openTileFile(path);
-  OPEN.set(path, file);
-  if (OPEN.size > MOST_OPEN) {
-    const [oldest, first] = OPEN.entries().next().value!;
-    OPEN.delete(oldest);
-    first.close();
-  }
+  IN_USE.set(path, file);
   return file;
 }
 
-/** Forgets a file that is about to be deleted or replaced. */
-export function forgetTileFile(path: string): void {
-  OPEN.get(path)?.close();
-  OPEN.delete(path);
+/** Ends a task: what it opened is closed, so that files which are deleted or replaced meanwhile are let go. */
+export function releaseTileFiles(): void {
+  IN_USE.clear();
+  closeDescriptors();
 }
 
 export function placedFrame(p: PlacedPicture): AlignedFrame {

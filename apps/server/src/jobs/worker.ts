@@ -1,7 +1,6 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
-import { InputError } from '../codecs';
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
-import { exportTiffTask } from './handlers/exportTiff';
+import { convertTiffTask, exportTiffTask } from './handlers/exportTiff';
 import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
 import { fuseBandsTask, fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
 import {
@@ -14,16 +13,21 @@ import {
   smallLumaTask,
 } from './handlers/mergeBracket';
 import { seamsTask, seamViewTask } from './handlers/mergePanorama';
-import { checkSetTask, groupTask, lookTask } from './handlers/lookAtFile';
+import { checkSetTask, expandTask, groupTask, lookTask } from './handlers/lookAtFile';
+import { testLightTask } from './handlers/measureLight';
+import { labelPictureTask, maskTask, projectionTask, tileTask } from './handlers/renderTile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
 import { lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
+import { refusalOf, type Answer } from './answer';
+import { releaseTileFiles } from './sources';
 import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protocol';
 
 type Handlers = { [N in TaskName]: (request: TaskRequest<N>) => TaskResponse<N> | Promise<TaskResponse<N>> };
 
 const HANDLERS: Handlers = {
   look: lookTask,
+  expand: expandTask,
   group: groupTask,
   checkSet: checkSetTask,
   store: storePicture,
@@ -59,18 +63,22 @@ const HANDLERS: Handlers = {
   recheck: recheckTask,
   probe: probeTask,
   exportTiff: exportTiffTask,
+  convertTiff: convertTiffTask,
+  tile: tileTask,
+  mask: maskTask,
+  labelPicture: labelPictureTask,
+  projection: projectionTask,
+  testLight: testLightTask,
 };
-
-/** What a worker answers: errors of our own lose their class on the way between threads, so they travel as data. */
-export type Answer =
-  { readonly value: unknown } | { readonly refused: { file: string; problem: string; accepted: string } };
 
 export default async function run<N extends TaskName>({ name, request }: TaskMessage<N>): Promise<Answer> {
   try {
     return { value: await HANDLERS[name](request) };
   } catch (error) {
-    if (!(error instanceof InputError)) throw error;
-    const { file, problem, accepted } = error;
-    return { refused: { file, problem, accepted } };
+    const known = refusalOf(error);
+    if (known) return known;
+    throw error;
+  } finally {
+    releaseTileFiles();
   }
 }

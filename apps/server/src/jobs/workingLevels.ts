@@ -26,10 +26,10 @@ export function levelFor(file: TileFile, longSide: number): number {
 
 /** A picture's working copy on a level. */
 export function working(picture: StoredPicture, level: number): Working {
-  const key = `${picture.tiles}#${level}`;
+  const file = tileFile(picture.tiles);
+  const key = `${file.path} ${file.key} ${level}`;
   const known = CACHE.get(key);
   if (known) return known;
-  const file = tileFile(picture.tiles);
   const use = Math.min(level, file.levels - 1);
   const made: Working = { level: use, levels: alignLevels(lumaPlane(file, use), levelNoise(picture, use)) };
   CACHE.set(key, made);

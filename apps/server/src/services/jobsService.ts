@@ -1,13 +1,13 @@
 // Jobs as the interface lists and opens them.
 import type { Job, JobSummary, LinkedFrame, MergeKind, Picture } from '@blendrak/contract';
-import { mergeBody, pictureInfo, removeFiles, type JobRow, type LinkedFrameRow, type PictureRow } from '../storage';
+import { pictureInfo, type JobRow, type LinkedFrameRow, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 
 export function createJob({ storage, events }: Services, name: string, kind: MergeKind = 'focus-stack'): JobSummary {
   const id = newId();
   storage.jobs.insert({ id, name, kind, created_at: new Date().toISOString() });
-  events.publish({ jobId: id });
+  events.publish({ topic: 'job', id });
   return summarise(storage, id);
 }
 
@@ -26,12 +26,13 @@ export function openJob({ storage }: Services, id: string): Job {
   };
 }
 
-export function removeJob({ storage, events }: Services, id: string): void {
+/** Removes a job with all that was made for it; work on it must have been cancelled. Files that lie elsewhere stay. */
+export function removeJob({ storage, events, merges }: Services, id: string): void {
   requireJob(storage, id);
-  const ids = [...storage.pictures.listByJob(id).map((p) => p.id), ...storage.merges.listByJob(id).map((m) => m.id)];
-  storage.jobs.remove(id);
-  for (const file of ids) removeFiles(storage.folder, file);
-  events.publish({ jobId: id });
+  merges.forget();
+  const ids = [...storage.pictures.listByJob(id).map((p) => p.id), ...storage.merges.idsOf(id)];
+  storage.discard(ids, () => storage.jobs.remove(id), [storage.folder.delivered(id)]);
+  events.publish({ topic: 'job', id });
 }
 
 export function requireJob(storage: Services['storage'], id: string): JobRow {
@@ -43,10 +44,10 @@ export function requireJob(storage: Services['storage'], id: string): JobRow {
 function summarise(storage: Services['storage'], id: string): JobSummary {
   const row = requireJob(storage, id);
   const pictures = storage.pictures.listByJob(id);
-  const merge = storage.merges.latestOf(id);
+  const merge = storage.merges.headOf(id);
   const counts = merge ? storage.findings.count(merge.id) : { all_count: 0, open_count: 0 };
   const work = storage.work.listByJob(id);
-  const active = work.find((w) => w.status === 'running') ?? work.find((w) => w.status === 'queued');
+  const active = (['running', 'paused', 'queued'] as const).flatMap((s) => work.filter((w) => w.status === s))[0];
   const lastMain = work.filter((w) => w.kind !== 'intake').at(-1);
   const ready = pictures.filter((p) => p.status === 'ready');
   const first = ready.find((p) => p.role === 'merge') ?? ready[0];
@@ -57,7 +58,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
     createdAt: row.created_at,
     frames: pictures.filter((p) => p.role === 'frame').length,
     mergeId: merge?.id ?? null,
-    mergeFile: merge ? mergeBody(merge).fileName : (pictures.find((p) => p.role === 'merge')?.file_name ?? null),
+    mergeFile: merge ? merge.file : (pictures.find((p) => p.role === 'merge')?.file_name ?? null),
     thumbnailId: merge ? `r-${merge.id}` : first ? `p-${first.id}` : null,
     openFindings: counts.open_count,
     allFindings: counts.all_count,
@@ -89,7 +90,7 @@ function toPicture(row: PictureRow, linked: LinkedFrame | null): Picture {
 function linkState(storage: Services['storage'], link: LinkedFrameRow | undefined): LinkedFrame | null {
   if (!link) return null;
   const source = storage.jobs.find(link.source_job_id);
-  const merge = source && storage.merges.latestOf(source.id);
+  const merge = source && storage.merges.headOf(source.id);
   const state = !merge ? 'gone' : merge.id === link.merge_id && merge.revision === link.revision ? 'fresh' : 'stale';
   return { jobId: link.source_job_id, jobName: source?.name ?? null, state };
 }

@@ -1,12 +1,12 @@
 // Work `shoot`: the simulated camera delivers a set into a job, as if from a card.
-import { rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { rm } from 'node:fs/promises';
+import { sep } from 'node:path';
 import { shootOrderSchema, type JobSummary, type ShootOrder } from '@blendrak/contract';
-import { checkOrder, kindOfSubject, shootOrder } from './camera';
+import { checkOrder, kindOfSubject } from './camera';
 import { newId, type Services } from './context';
-import { takeFolder } from './intakeService';
+import { takeFolder } from './intake/takeFiles';
 import { createJob } from './jobsService';
-import { startProcess } from './processService';
+import { startProcess } from './make/processJob';
 
 /**
  * Creates a job and queues its photographs.
@@ -18,7 +18,7 @@ export function queueShoot(services: Services, order: ShootOrder): JobSummary {
   return storage.transaction(() => {
     const job = createJob(services, order.name, kindOfSubject(order.subject));
     queueWork(services, job.id, order);
-    events.publish({ jobId: job.id });
+    events.publish({ topic: 'job', id: job.id });
     return job;
   });
 }
@@ -44,13 +44,15 @@ export async function runShoot(
   signal: AbortSignal,
 ): Promise<void> {
   const order = shootOrderSchema.parse(payload);
-  const { storage } = services;
-  const folder = join(storage.folder.root, 'cards', jobId);
-  // A killed run left some pictures in the job: they are taken out and delivered anew.
-  for (const picture of storage.pictures.listByJob(jobId)) storage.pictures.remove(picture.id);
-  rmSync(folder, { recursive: true, force: true });
-  const card = await shootOrder(order, folder, onProgress, signal);
-  await takeFolder(services, jobId, card.folder, card.merge ?? undefined);
+  const { storage, pool } = services;
+  const folder = storage.folder.delivered(jobId);
+  // A killed run left some pictures in the job: they are taken out and delivered anew. What people put in stays.
+  const delivered = storage.pictures.listByJob(jobId).filter((p) => p.source_path.startsWith(folder + sep));
+  const ids = delivered.map((p) => p.id);
+  storage.discard(ids, () => ids.forEach(storage.pictures.remove));
+  await rm(folder, { recursive: true, force: true });
+  const card = await pool.shoot(order, folder, onProgress, signal);
+  await takeFolder(services, jobId, card.folder, card.merge ?? undefined, null);
   if (order.mergeElsewhere) startProcess(services, jobId);
   onProgress(1, 'delivered');
 }

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { localServices, temporaryFolder } from '../testing/inProcess';
 import { newId, type Services } from './context';
-import { takeUpload } from './intakeService';
+import { takeUpload } from './intake/takeFiles';
 import { createJob } from './jobsService';
-import { startProcess } from './processService';
+import { startProcess } from './make/processJob';
 import { makeWorkQueue, type WorkQueue } from './workQueue';
 
 const { path: folder, clean } = temporaryFolder();
@@ -42,8 +42,8 @@ afterEach(async () => {
 });
 afterAll(clean);
 
-function upload(name: string): string {
-  const temporaryPath = join(services.storage.folder.incoming, newId());
+function upload(name: string): Promise<string> {
+  const temporaryPath = services.storage.folder.scratchFile();
   copyFileSync(picture, temporaryPath);
   return takeUpload(services, jobId, { temporaryPath, name, sizeBytes: 1e6, role: 'frame' });
 }
@@ -56,7 +56,7 @@ async function until(done: () => boolean): Promise<void> {
 }
 
 it('reads all files of a job before it processes them', async () => {
-  const ids = [upload('a.png'), upload('b.png')];
+  const ids = [await upload('a.png'), await upload('b.png')];
   startProcess(services, jobId);
   queue.wake();
   const states = work().map((w) => [w.kind, w.status]);
@@ -70,8 +70,8 @@ it('reads all files of a job before it processes them', async () => {
 });
 
 it('cancels queued work before it starts and running work while it runs; files stay', async () => {
-  const id = upload('a.png');
-  upload('b.png');
+  const id = await upload('a.png');
+  await upload('b.png');
   startProcess(services, jobId);
   const process = work().find((w) => w.kind === 'process')!;
   queue.cancel(process.id);
@@ -88,16 +88,16 @@ it('names work that is not there', () => {
   expect(() => queue.cancel('nothing')).toThrow('There is no work nothing.');
 });
 
-it('refuses to process twice at once, and fewer than two frames', () => {
+it('refuses to process twice at once, and fewer than two frames', async () => {
   expect(() => startProcess(services, jobId)).toThrow('A focus stack needs at least 2 frames; this job has 0.');
-  upload('a.png');
-  upload('b.png');
+  await upload('a.png');
+  await upload('b.png');
   startProcess(services, jobId);
-  expect(() => startProcess(services, jobId)).toThrow('This job is being processed already.');
+  expect(() => startProcess(services, jobId)).toThrow('This job is being processed already');
 });
 
 it('leaves interrupted work to the next start, which finishes it', async () => {
-  const id = upload('a.png');
+  const id = await upload('a.png');
   queue.wake();
   await queue.stop();
   expect(work()[0]!.status).toBe('running');
@@ -109,10 +109,10 @@ it('leaves interrupted work to the next start, which finishes it', async () => {
 });
 
 it('a failed file says what is wrong in its own words, and the rest goes on', async () => {
-  const good = upload('good.png');
-  const temporaryPath = join(services.storage.folder.incoming, newId());
+  const good = await upload('good.png');
+  const temporaryPath = services.storage.folder.scratchFile();
   copyFileSync(join(__dirname, 'workQueue.test.ts'), temporaryPath);
-  const bad = takeUpload(services, jobId, { temporaryPath, name: 'bad.jpg', sizeBytes: 100, role: 'frame' });
+  const bad = await takeUpload(services, jobId, { temporaryPath, name: 'bad.jpg', sizeBytes: 100, role: 'frame' });
   queue.wake();
   await until(() => services.storage.pictures.find(bad)!.status === 'failed');
   await until(() => services.storage.pictures.find(good)!.status === 'ready');

@@ -1,12 +1,15 @@
-// Where things lie in the data folder.
-import { existsSync, mkdirSync, readdirSync, rmSync, statfsSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+// Where things lie in the data folder, and what is done with files that no row names.
+import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statfsSync } from 'node:fs';
+import { basename, join, relative, sep } from 'node:path';
 
 export interface DataFolder {
   readonly root: string;
   readonly database: string;
-  /** Uploads that are not complete yet; emptied at start. */
-  readonly incoming: string;
+  readonly reserve: string;
+  /** Of this run: uploads and pictures that are not complete yet. On the same disk as the rest. */
+  readonly scratch: string;
+  /** A new path in the scratch folder. */
+  scratchFile(ending?: string): string;
   original(pictureId: string): string;
   tiles(id: string): string;
   icc(id: string): string;
@@ -14,60 +17,94 @@ export interface DataFolder {
   /** What sorting saw of a card's file, and its thumbnail. */
   look(id: string): string;
   thumb(id: string): string;
+  /** Files that the simulated camera delivered for a job. */
+  delivered(jobId: string): string;
   freeBytes(): number;
 }
 
-const FOLDERS = ['incoming', 'originals', 'tiles', 'looks'];
+/** Folders of files that belong to rows, and the endings of their names. */
+const KEPT = [
+  ['originals', /$/],
+  ['tiles', /\.(tiles|icc|labels)$/],
+  ['looks', /\.(look|jpg)$/],
+] as const;
+const ASIDE = 'set-aside';
 
-/** Makes the folders and sweeps what a killed run left half written. */
-export function openDataFolder(root: string): DataFolder {
-  const base = resolve(root);
-  for (const name of FOLDERS) mkdirSync(join(base, name), { recursive: true });
-  for (const name of readdirSync(join(base, 'incoming')))
-    rmSync(join(base, 'incoming', name), { recursive: true, force: true });
-  for (const name of readdirSync(join(base, 'tiles'))) {
-    if (name.endsWith('.part')) rmSync(join(base, 'tiles', name), { force: true });
-  }
+/**
+ * Paths in a claimed data folder.
+ * @param run names this run's scratch folder
+ */
+export function dataFolder(root: string, run: string): DataFolder {
+  let count = 0;
+  const scratch = join(root, 'scratch', run);
   return {
-    root: base,
-    database: join(base, 'blendrak.sqlite'),
-    incoming: join(base, 'incoming'),
-    original: (id) => join(base, 'originals', id),
-    tiles: (id) => join(base, 'tiles', `${id}.tiles`),
-    icc: (id) => join(base, 'tiles', `${id}.icc`),
-    labels: (id) => join(base, 'tiles', `${id}.labels`),
-    look: (id) => join(base, 'looks', `${id}.look`),
-    thumb: (id) => join(base, 'looks', `${id}.jpg`),
+    root,
+    database: join(root, 'blendrak.sqlite'),
+    reserve: join(root, 'blendrak.reserve'),
+    scratch,
+    scratchFile: (ending = '') => join(scratch, `${++count}${ending}`),
+    original: (id) => join(root, 'originals', id),
+    tiles: (id) => join(root, 'tiles', `${id}.tiles`),
+    icc: (id) => join(root, 'tiles', `${id}.icc`),
+    labels: (id) => join(root, 'tiles', `${id}.labels`),
+    look: (id) => join(root, 'looks', `${id}.look`),
+    thumb: (id) => join(root, 'looks', `${id}.jpg`),
+    delivered: (jobId) => join(root, 'cards', jobId),
     freeBytes: () => {
-      const s = statfsSync(base);
+      const s = statfsSync(root);
       return s.bavail * s.bsize;
     },
   };
 }
 
-/** Deletes files no row names any more. */
-export function sweepOrphans(folder: DataFolder, knownIds: ReadonlySet<string>): void {
-  for (const [name, suffix] of [
-    ['originals', /$/],
-    ['tiles', /\.(tiles|icc|labels)$/],
-    ['looks', /\.(look|jpg)$/],
-  ] as const) {
-    for (const file of readdirSync(join(folder.root, name))) {
-      if (!knownIds.has(file.replace(suffix, ''))) rmSync(join(folder.root, name, file), { force: true });
-    }
-  }
+export function makeFolders(folder: DataFolder): void {
+  for (const [name] of KEPT) mkdirSync(join(folder.root, name), { recursive: true });
+  mkdirSync(folder.scratch, { recursive: true });
 }
 
-/** Removes a picture's or merge's files. */
-export function removeFiles(folder: DataFolder, id: string): void {
-  for (const path of [
-    folder.original(id),
-    folder.tiles(id),
-    folder.icc(id),
-    folder.labels(id),
-    folder.look(id),
-    folder.thumb(id),
-  ]) {
-    if (existsSync(path)) rmSync(path, { force: true });
+/** Files that no row names, as paths relative to the data folder. */
+export function findOrphans(folder: DataFolder, knownIds: ReadonlySet<string>, jobIds: ReadonlySet<string>): string[] {
+  const inside = (name: string): string[] => {
+    const path = join(folder.root, name);
+    return existsSync(path) ? readdirSync(path).map((file) => join(name, file)) : [];
+  };
+  return [
+    ...KEPT.flatMap(([name, ending]) =>
+      inside(name).filter((file) => !knownIds.has(basename(file).replace(ending, ''))),
+    ),
+    ...inside('scratch').filter((file) => join(folder.root, file) !== folder.scratch),
+    // Where uploads arrived in earlier versions.
+    ...inside('incoming'),
+    ...inside('cards').filter((file) => !jobIds.has(basename(file))),
+  ];
+}
+
+/**
+ * Moves files out of the way, never removes them: they may be somebody's only copy.
+ * @param files relative to the data folder
+ * @returns the folder they are in now
+ */
+export function setAside(folder: DataFolder, files: readonly string[], day: string): string {
+  const to = join(folder.root, ASIDE, day);
+  for (const file of files) {
+    const [place, name] = [file.split(sep)[0]!, basename(file)];
+    mkdirSync(join(to, place), { recursive: true });
+    let target = join(to, place, name);
+    for (let n = 2; existsSync(target); n++) target = join(to, place, `${n} ${name}`);
+    renameSync(join(folder.root, file), target);
   }
+  return to;
+}
+
+/** All that lies in the data folder of pictures, merges and files of cards, relative to it. */
+export function pathsOf(folder: DataFolder, ids: readonly string[]): string[] {
+  const { original, tiles, icc, labels, look, thumb } = folder;
+  return ids.flatMap((id) =>
+    [original, tiles, icc, labels, look, thumb].map((path) => relative(folder.root, path(id))),
+  );
+}
+
+/** Removes what is named, relative to the data folder; what is not there is no trouble. */
+export function removePaths(folder: DataFolder, paths: readonly string[]): void {
+  for (const path of paths) rmSync(join(folder.root, path), { recursive: true, force: true });
 }

@@ -1,21 +1,31 @@
 // The database and the data folder.
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { relative } from 'node:path';
 import { cardsTable } from './tables/cards';
 import { findingsTable } from './tables/findings';
 import { jobsTable } from './tables/jobs';
 import { jobPlansTable } from './tables/jobPlans';
 import { kitTable } from './tables/kit';
+import { leavingsTable } from './tables/leavings';
 import { linkedFramesTable } from './tables/linkedFrames';
 import { mergesTable } from './tables/merges';
 import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
 import { strokesTable } from './tables/strokes';
 import { workTable } from './tables/work';
-import { openDatabase, type Db } from './openDatabase';
-import { openDataFolder, sweepOrphans, type DataFolder } from './dataFolder';
+import { openDatabase, retryWhenFull, type Db } from './openDatabase';
+import { dataFolder, findOrphans, makeFolders, pathsOf, removePaths, setAside, type DataFolder } from './dataFolder';
+import { claimFolder, type Claim } from './ownership';
+import { openReserve, type Reserve } from './reserve';
 
 export interface Storage {
   readonly db: Db;
   readonly folder: DataFolder;
+  readonly claim: Claim;
+  readonly reserve: Reserve;
+  /** What whoever starts the server should know of the data folder, in words. */
+  readonly notices: readonly string[];
   readonly jobs: ReturnType<typeof jobsTable>;
   readonly pictures: ReturnType<typeof picturesTable>;
   readonly merges: ReturnType<typeof mergesTable>;
@@ -27,18 +37,44 @@ export interface Storage {
   readonly plans: ReturnType<typeof plansTable>;
   readonly jobPlans: ReturnType<typeof jobPlansTable>;
   readonly kit: ReturnType<typeof kitTable>;
-  /** Runs work in one transaction. */
+  /** Runs work in one transaction; on a full disk once more, on the reserve. */
   transaction<T>(work: () => T): T;
+  /**
+   * Forgets rows, then removes their files; a kill in between leaves nothing lying.
+   * @param ids of pictures, merges and files of cards
+   * @param forget deletes the rows, in the same transaction
+   * @param folders further folders that go, as full paths in the data folder
+   */
+  discard(ids: readonly string[], forget: () => void, folders?: readonly string[]): void;
+  /**
+   * Says that files of new ids are about to be moved into place. Until they are kept, a kill leaves them to be removed: they
+   * were made here, and nobody has been told of them.
+   */
+  expect(ids: readonly string[]): void;
+  /** Keeps what was expected; call in the transaction that records the rows. */
+  keep(ids: readonly string[]): void;
   close(): void;
 }
 
-/** Opens storage in a data folder, sweeping what a killed run left behind. */
-export function openStorage(root: string): Storage {
-  const folder = openDataFolder(root);
+/**
+ * Opens storage in a data folder.
+ * @param claim right to work in it; claimed here when left out
+ * @throws InputError when the folder is not ours, or another server works in it
+ */
+export function openStorage(root: string, claim: Claim = claimFolder(root)): Storage {
+  const folder = dataFolder(claim.root, `run-${randomBytes(6).toString('hex')}`);
+  const isNew = !existsSync(folder.database);
   const db = openDatabase(folder.database);
+  makeFolders(folder);
+  const reserve = openReserve(folder.reserve);
+  const transaction = retryWhenFull(db, reserve.spend);
+  const leavings = leavingsTable(db);
   const storage: Storage = {
     db,
     folder,
+    claim,
+    reserve,
+    notices: [],
     jobs: jobsTable(db),
     pictures: picturesTable(db),
     merges: mergesTable(db),
@@ -50,14 +86,51 @@ export function openStorage(root: string): Storage {
     plans: plansTable(db),
     jobPlans: jobPlansTable(db),
     kit: kitTable(db),
-    transaction: (work) => db.transaction(work)(),
-    close: () => db.close(),
+    transaction,
+    discard(ids, forget, folders = []) {
+      const paths = [...pathsOf(folder, ids), ...folders.map((path) => relative(folder.root, path))];
+      transaction(() => {
+        forget();
+        paths.forEach(leavings.add);
+      });
+      removePaths(folder, paths);
+      transaction(() => paths.forEach(leavings.drop));
+    },
+    expect: (ids) => transaction(() => pathsOf(folder, ids).forEach(leavings.add)),
+    keep: (ids) => pathsOf(folder, ids).forEach(leavings.drop),
+    close: () => {
+      removePaths(folder, [relative(folder.root, folder.scratch)]);
+      db.close();
+      claim.release();
+    },
   };
-  sweepOrphans(folder, new Set([...storage.pictures.ids(), ...storage.merges.ids(), ...storage.cards.fileIds()]));
-  return storage;
+  // What earlier runs named before a kill: their scratch, and files of rows that are gone.
+  for (const path of leavings.list()) {
+    removePaths(folder, [path]);
+    leavings.drop(path);
+  }
+  leavings.add(relative(folder.root, folder.scratch));
+  return { ...storage, notices: lookForOrphans(storage, isNew) };
 }
 
-export { removeFiles, type DataFolder } from './dataFolder';
+/** Files that no row names are moved out of the way; a new database knows no file and moves none. */
+function lookForOrphans({ folder, pictures, merges, cards, jobs }: Storage, isNew: boolean): string[] {
+  const known = new Set([...pictures.ids(), ...merges.ids(), ...cards.fileIds()]);
+  const orphans = findOrphans(folder, known, new Set(jobs.list().map((job) => job.id)));
+  if (orphans.length === 0) return [];
+  const few = orphans.slice(0, 5).join(', ') + (orphans.length > 5 ? ` and ${orphans.length - 5} more` : '');
+  const count = `${orphans.length} ${orphans.length === 1 ? 'file' : 'files'}`;
+  if (isNew)
+    return [
+      `The database of ${folder.root} is new and does not know ${count} that lie there: ${few}. They stay as they are.`,
+    ];
+  const to = setAside(folder, orphans, new Date().toISOString().slice(0, 10));
+  return [`${count} that no job names were moved to ${to}: ${few}.`];
+}
+
+export type { DataFolder } from './dataFolder';
+export { claimFolder, type Claim } from './ownership';
+export { moveDurably, writeDurably } from './durable';
 export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow } from './tables/jobs';

@@ -1,27 +1,28 @@
 // The database file and its migrations: numbered, forward only.
 import Database from 'better-sqlite3';
+import { isFull } from '../shared/noRoom';
 import start from './migrations/0001_start.sql';
 import shoot from './migrations/0002_shoot.sql';
 import plans from './migrations/0003_plans.sql';
 import cards from './migrations/0004_cards.sql';
 import linkedFrames from './migrations/0005_linked_frames.sql';
 import subjectAreas from './migrations/0006_subject_areas.sql';
+import safe from './migrations/0007_safe.sql';
 
 export type Db = Database.Database;
 
 /** Migrations in order; index + 1 is the version they lead to. */
-export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards, linkedFrames, subjectAreas];
+export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards, linkedFrames, subjectAreas, safe];
 
 /**
- * Opens (or creates) a database and brings it to the newest version.
+ * Opens (or creates) a database and brings it to the newest version. What it has acknowledged is on the disk.
  * @param upTo stop at this version, for tests of older data
  * @throws Error when the file was written by a newer application
  */
 export function openDatabase(path: string, upTo = MIGRATIONS.length): Db {
   const db = new Database(path);
   db.pragma('journal_mode = WAL');
-  db.pragma('synchronous = NORMAL');
-  db.pragma('foreign_keys = ON');
+  db.pragma('synchronous = FULL');
   const version = db.pragma('user_version', { simple: true }) as number;
   if (version > MIGRATIONS.length) {
     db.close();
@@ -29,11 +30,40 @@ export function openDatabase(path: string, upTo = MIGRATIONS.length): Db {
       `${path} has version ${version}, this application knows up to ${MIGRATIONS.length}: use a newer one`,
     );
   }
+  // Tables that others refer to are rebuilt by some migrations: that must not cascade.
+  db.pragma('foreign_keys = OFF');
   for (let v = version; v < upTo; v++) {
     db.transaction(() => {
       db.exec(MIGRATIONS[v]!);
       db.pragma(`user_version = ${v + 1}`);
     })();
   }
+  db.pragma('foreign_keys = ON');
   return db;
+}
+
+/**
+ * Makes single statements and whole transactions of a database try once more when the disk is full and `makeRoom` has
+ * found some.
+ * @returns runs work in one transaction
+ */
+export function retryWhenFull(db: Db, makeRoom: () => boolean): <T>(work: () => T) => T {
+  const again = <T>(work: () => T): T => {
+    // A full disk may end the transaction that a statement is part of: only its opener can begin again.
+    if (db.inTransaction) return work();
+    try {
+      return work();
+    } catch (error) {
+      if (!isFull(error) || !makeRoom()) throw error;
+      return work();
+    }
+  };
+  const prepare = db.prepare.bind(db);
+  db.prepare = ((sql: string) => {
+    const statement = prepare(sql);
+    const run = statement.run.bind(statement);
+    statement.run = (...parameters) => again(() => run(...parameters));
+    return statement;
+  }) as Db['prepare'];
+  return (work) => again(() => db.transaction(work)());
 }

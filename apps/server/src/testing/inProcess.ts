@@ -1,11 +1,13 @@
 // The server's parts for tests, over the built worker.
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, realpathSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import { openPool } from '../jobs';
+import { openConductor } from '../services/conductor/openConductor';
 import type { Services } from '../services/context';
 import { makeEvents } from '../services/events';
+import { makeMerges } from '../services/look/merges';
 import { openStorage } from '../storage';
 
 /** A folder that is removed by `clean`. */
@@ -14,13 +16,16 @@ export function temporaryFolder(): { path: string; clean: () => void } {
   return { path, clean: () => rmSync(path, { recursive: true, force: true }) };
 }
 
-/** Services over a data folder. */
+/** Services over a data folder; pictures may be read from the system's temporary folder. */
 export function localServices(folder: string): Services {
+  const storage = openStorage(folder);
   return {
-    storage: openStorage(folder),
+    storage,
     events: makeEvents(),
-    pool: openPool(2),
-    quick: openPool(1),
+    merges: makeMerges(storage),
+    pool: openConductor(2),
+    quick: openPool({ threads: 1 }),
+    roots: [realpathSync(tmpdir())],
     log: pino({ level: 'silent' }),
   };
 }

@@ -13,15 +13,24 @@ const VERBS: Record<Work['kind'], string> = {
   sort: 'Sorting',
 };
 
+const COLOURS: Partial<Record<Work['status'], string>> = { failed: 'error.main', paused: 'warning.main' };
+
+function wordsFor({ status, kind, message, error }: Work): string {
+  if (status === 'failed' || status === 'cancelled') return error ?? 'Cancelled.';
+  if (status === 'paused') return `${VERBS[kind]} paused. ${error ?? ''}`;
+  return `${VERBS[kind]}: ${message || 'waiting'}`;
+}
+
 export function WorkProgress({ work }: { work: Work }) {
+  const paused = work.status === 'paused';
   const ended = work.status === 'failed' || work.status === 'cancelled';
   return (
     <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
       <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Typography variant="body2" sx={{ color: work.status === 'failed' ? 'error.main' : 'text.secondary' }}>
-          {ended ? (work.error ?? 'Cancelled.') : `${VERBS[work.kind]}: ${work.message || 'waiting'}`}
+        <Typography variant="body2" sx={{ color: COLOURS[work.status] ?? 'text.secondary' }}>
+          {wordsFor(work)}
         </Typography>
-        {!ended && (
+        {!ended && !paused && (
           <LinearProgress
             aria-label={VERBS[work.kind]}
             variant={work.progress > 0 ? 'determinate' : 'indeterminate'}

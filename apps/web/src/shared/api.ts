@@ -10,6 +10,7 @@ import {
   probeSchema,
   problemSchema,
   shootMenuSchema,
+  strokeChangesSchema,
   type Decision,
   type Finding,
   type Job,
@@ -21,8 +22,10 @@ import {
   type ProcessInput,
   type ShootMenu,
   type ShootOrder,
+  type StrokeChanges,
   type StrokeRecord,
 } from '@blendrak/contract';
+import { newId } from './newId';
 
 /** An answer that says no. */
 export class ServerProblem extends Error {
@@ -34,6 +37,9 @@ export class ServerProblem extends Error {
     super(message);
   }
 }
+
+/** Tells this page from others in the news. */
+export const PAGE_NAME = newId();
 
 /** Sends a request; a refusal becomes an error with the server's words. */
 export async function ask(path: string, init: RequestInit = {}): Promise<Response> {
@@ -57,6 +63,14 @@ export async function askFor<T>(schema: z.ZodType<T>, path: string, init?: Reque
 /** A request with a JSON body. */
 export function json(method: string, body: unknown): RequestInit {
   return { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
+}
+
+/** A request under this page's name. */
+function named(init: RequestInit): RequestInit {
+  return {
+    ...init,
+    headers: { ...(init.headers as Record<string, string> | undefined), 'X-Blendrak-Page': PAGE_NAME },
+  };
 }
 
 const idSchema = z.object({ id: z.string() });
@@ -91,10 +105,15 @@ export const api = {
   merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
   probe: (id: string, x: number, y: number, size: number): Promise<Probe> =>
     askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`),
-  addStroke: (mergeId: string, id: string, stroke: StrokeRecord): Promise<Merge> =>
-    askFor(mergeSchema, `/api/merges/${mergeId}/strokes`, json('POST', { id, stroke })),
-  undo: (mergeId: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${mergeId}/undo`, { method: 'POST' }),
-  redo: (mergeId: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${mergeId}/redo`, { method: 'POST' }),
+  strokes: (mergeId: string, since: number): Promise<StrokeChanges> =>
+    askFor(strokeChangesSchema, `/api/merges/${mergeId}/strokes?since=${since}`),
+  /** Changes answer with what changed since the revision this page knows. */
+  addStroke: (mergeId: string, since: number, id: string, stroke: StrokeRecord): Promise<StrokeChanges> =>
+    askFor(strokeChangesSchema, `/api/merges/${mergeId}/strokes?since=${since}`, named(json('POST', { id, stroke }))),
+  undo: (mergeId: string, since: number): Promise<StrokeChanges> =>
+    askFor(strokeChangesSchema, `/api/merges/${mergeId}/undo?since=${since}`, named({ method: 'POST' })),
+  redo: (mergeId: string, since: number): Promise<StrokeChanges> =>
+    askFor(strokeChangesSchema, `/api/merges/${mergeId}/redo?since=${since}`, named({ method: 'POST' })),
   decide: (id: string, decision: Decision, reason: string): Promise<Finding> =>
     askFor(findingSchema, `/api/findings/${id}`, json('PATCH', { decision, reason })),
 };

@@ -1,18 +1,30 @@
-// Tasks of sorting: `look`, what it wants to know of a file, from a reduced decode; `group`, sets and
-// their checks; `checkSet`, one set as put together by hand.
-import { checkSet, groupFrames, labelFrames, lookAt, overlapWithNext, type ProposedSet } from '@blendrak/core/sort';
-import { decodeSmall, inspectPicture, readExif, writeThumbnail } from '../../codecs';
+// Tasks of sorting: `look`, what it wants to know of a file, from a reduced decode; `expand`, files that hold several
+// pictures; `group`, sets and their checks; `checkSet`, one set as put together by hand.
+import { createHash } from 'node:crypto';
+import { createReadStream, readFileSync, writeFileSync } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
+import { deserialize, serialize } from 'node:v8';
+import {
+  checkSet,
+  groupFrames,
+  labelFrames,
+  lookAt,
+  overlapWithNext,
+  type ProposedSet,
+  type SortFrame,
+} from '@blendrak/core/sort';
+import { decodeSmall, expandFile, inspectPicture, readExif, writeThumbnail } from '../../codecs';
 import type { TaskRequest, TaskResponse } from '../protocol';
 
 /** Enough for sharpness and shake; a JPEG unpacks to it in a fraction of the time. */
 const LOOK_PX = 2048;
 
-export async function lookTask({ path, name, thumb }: TaskRequest<'look'>): Promise<TaskResponse<'look'>> {
+export async function lookTask({ path, name, out, thumb }: TaskRequest<'look'>): Promise<TaskResponse<'look'>> {
   const info = await inspectPicture(path, name);
   const exif = await readExif(path);
   const { data, width, height } = await decodeSmall(path, LOOK_PX, name);
   if (thumb) await writeThumbnail(data, width, height, thumb);
-  return {
+  const seen: SortFrame = {
     name,
     width: info.width,
     height: info.height,
@@ -32,9 +44,27 @@ export async function lookTask({ path, name, thumb }: TaskRequest<'look'>): Prom
     },
     look: lookAt(data, width, height),
   };
+  writeFileSync(out, serialize(seen));
+  return { digest: await digestOf(path), exif };
 }
 
-export function groupTask({ frames }: TaskRequest<'group'>): TaskResponse<'group'> {
+async function digestOf(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(path), hash);
+  return hash.digest('hex');
+}
+
+export function expandTask({ path, name, folder }: TaskRequest<'expand'>): Promise<TaskResponse<'expand'>> {
+  return expandFile(path, name, folder);
+}
+
+/** What `look` saw of files. */
+function readLooks(paths: readonly string[]): SortFrame[] {
+  return paths.map((path) => deserialize(readFileSync(path)) as SortFrame);
+}
+
+export function groupTask({ looks }: TaskRequest<'group'>): TaskResponse<'group'> {
+  const frames = readLooks(looks);
   const sorting = groupFrames(frames);
   return {
     sorting,
@@ -44,7 +74,8 @@ export function groupTask({ frames }: TaskRequest<'group'>): TaskResponse<'group
   };
 }
 
-export function checkSetTask({ frames, kind }: TaskRequest<'checkSet'>): TaskResponse<'checkSet'> {
+export function checkSetTask({ looks, kind }: TaskRequest<'checkSet'>): TaskResponse<'checkSet'> {
+  const frames = readLooks(looks);
   const all = frames.map((_, k) => k);
   const set: ProposedSet = {
     kind,

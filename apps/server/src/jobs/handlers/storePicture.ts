@@ -1,5 +1,6 @@
 // Task `store`: a picture file becomes a tile file.
 import { closeSync, openSync, readSync, rmSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { estimateNoise, IDENTITY, IDENTITY_TONE, type NoiseCurve, type Plane } from '@blendrak/core/image';
 import { warpFrameLuma } from '@blendrak/core/align';
 import { CELL_PX, focusBands, meanCells, planeView, type Kernels } from '@blendrak/core/kernels';
@@ -10,7 +11,9 @@ import {
   decodeToFile,
   inspectPicture,
   readExif,
+  requireRoom,
   TILE_PX,
+  tileFileBytes,
   type PictureInfo,
   type TileFile,
 } from '../../codecs';
@@ -21,6 +24,7 @@ import { tileFile } from '../sources';
 export async function storePicture({ path, name, out }: TaskRequest<'store'>): Promise<TaskResponse<'store'>> {
   const info = await inspectPicture(path, name);
   const exif = await readExif(path);
+  requireRoom(dirname(out), roomFor(info), `reading ${name}`);
   const rows = await openRows(path, info, `${out}.v`, name);
   const kernels = threadKernels();
   const file = createTileFile(out, info.width, info.height, info.bits);
@@ -46,14 +50,24 @@ export async function storePicture({ path, name, out }: TaskRequest<'store'>): P
 /** Larger pictures go through a file of rows, so that memory stays at a strip. */
 const HELD_WHOLE_PX = 100e6;
 
+function isHeldWhole({ width, height }: PictureInfo): boolean {
+  return width * height <= Number(process.env['BLENDRAK_HELD_WHOLE_PX'] ?? HELD_WHOLE_PX);
+}
+
+/** Bytes on disk while a picture is being read, before a byte of it is unpacked. */
+function roomFor(info: PictureInfo): number {
+  const { width, height, bits } = info;
+  return tileFileBytes(width, height, bits) + (isHeldWhole(info) ? 0 : width * height * 3 * (bits / 8));
+}
+
 interface Rows {
   read(y: number, rows: number): Uint8Array | Uint16Array;
   close(): void;
 }
 
 async function openRows(path: string, info: PictureInfo, scratch: string, name: string): Promise<Rows> {
-  const { width, height, bits } = info;
-  if (width * height <= Number(process.env['BLENDRAK_HELD_WHOLE_PX'] ?? HELD_WHOLE_PX)) {
+  const { width, bits } = info;
+  if (isHeldWhole(info)) {
     const data = await decodePicture(path, info, name);
     return {
       read: (y, rows) => data.subarray(y * width * 3, (y + rows) * width * 3),

@@ -11,7 +11,7 @@ import {
   type Survey,
 } from '@blendrak/scene';
 import { writeTiff } from '../../codecs';
-import { inParallel } from '../pipeline';
+import { inParallel } from '../../pipeline';
 import type { CameraPool } from './cameraPool';
 import type { Photographed } from './photograph';
 import { createRaw, readRaw, type RawPicture } from './rawFile';

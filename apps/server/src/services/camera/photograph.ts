@@ -3,7 +3,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { tileRegion, type Region } from '@blendrak/core/image';
 import { planSet, type Assignment, type SetPlan } from '@blendrak/scene';
-import { inParallel } from '../pipeline';
+import { inParallel } from '../../pipeline';
 import type { CameraPool } from './cameraPool';
 import type { FileFormat } from './cameraTasks';
 import { createRaw, type RawPicture } from './rawFile';

@@ -4,10 +4,9 @@ import type { Kit, MeasuredStep, TestFrame } from '@blendrak/contract';
 import { calibrateFromDistances, calibrateStep, type StepCalibration } from '@blendrak/core/plan';
 import { inspectPicture, readExif } from '../../codecs';
 import { RequestError } from '../../shared/requestError';
-import { mergeBody, pictureInfo } from '../../storage';
+import { pictureInfo } from '../../storage';
 import type { Services } from '../context';
 import { requireJob } from '../jobsService';
-import { measureLight } from './measureLight';
 import { startingKit } from './startingKit';
 
 export function openKit({ storage }: Services): Kit {
@@ -26,11 +25,14 @@ const FULL_DIAGONAL_MM = Math.hypot(36, 24);
  * Reads a test frame; the file is not kept.
  * @throws InputError when it is no picture
  */
-export async function readTestFrame(file: { readonly path: string; readonly name: string }): Promise<TestFrame> {
+export async function readTestFrame(
+  { quick }: Services,
+  file: { readonly path: string; readonly name: string },
+): Promise<TestFrame> {
   try {
     const info = await inspectPicture(file.path, file.name);
     const exif = await readExif(file.path);
-    const light = await measureLight(file.path, exif);
+    const light = await quick.run('testLight', { path: file.path, exif });
     const equivalent = exif?.focalLength35Mm ?? null;
     const focal = exif?.focalLengthMm ?? null;
     const diagonal = equivalent && focal ? (FULL_DIAGONAL_MM * focal) / equivalent : null;
@@ -55,7 +57,7 @@ export async function readTestFrame(file: { readonly path: string; readonly name
  * @throws RequestError when the job cannot tell
  */
 export function measureStep(
-  { storage }: Services,
+  { storage, merges }: Services,
   jobId: string,
   cocMm: number,
   firstFocusMm: number | null,
@@ -78,7 +80,7 @@ export function measureStep(
         optics,
       ),
     );
-  const merge = storage.merges.latestOf(jobId);
+  const merge = storage.merges.headOf(jobId);
   if (!merge)
     throw new RequestError(409, 'The files name no focus distances: align the frames of this job first, then measure.');
   const first = firstFocusMm ?? (distances[0] ? distances[0] * 1000 : null);
@@ -87,7 +89,7 @@ export function measureStep(
       409,
       `first focus: ${first ?? 'not given'}. A distance of more than ${focal} mm is needed, since the files name none.`,
     );
-  const placed = new Map(mergeBody(merge).frames.map((f) => [f.pictureId, f.scale]));
+  const placed = new Map(merges.body(merge.id).frames.map((f) => [f.pictureId, f.scale]));
   // Frame to merge enlarges by `scale`: the frame itself shows things smaller by it.
   const scales = frames.map((p) => 1 / (placed.get(p.id) ?? 1));
   return record('change of scale', calibrateStep(scales, optics, first));

@@ -59,7 +59,7 @@ export function attachPlan(services: Services, jobId: string, planId: string | n
     const { name, sheet } = openPlan(services, planId);
     services.storage.jobPlans.put(jobId, planId, name, sheet);
   }
-  services.events.publish({ jobId });
+  services.events.publish({ topic: 'job', id: jobId });
   return planOfJob(services, jobId);
 }
 

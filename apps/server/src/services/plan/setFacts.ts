@@ -1,9 +1,9 @@
 // What the files of a job and their alignment tell about how a set was really shot.
 import type { SetFacts } from '@blendrak/core/plan';
-import { mergeBody, pictureInfo } from '../../storage';
+import { pictureInfo } from '../../storage';
 import type { Services } from '../context';
 
-export function factsOf({ storage }: Services, jobId: string): SetFacts {
+export function factsOf({ storage, merges }: Services, jobId: string): SetFacts {
   const frames = storage.pictures.listByJob(jobId).filter((p) => p.role === 'frame');
   const exifs = frames.map((p) => pictureInfo(p)?.exif ?? null);
   const known = (pick: (exif: NonNullable<(typeof exifs)[number]>) => number | null): number[] =>
@@ -11,8 +11,8 @@ export function factsOf({ storage }: Services, jobId: string): SetFacts {
       const value = exif && pick(exif);
       return value === null ? [] : [value];
     });
-  const merge = storage.merges.latestOf(jobId);
-  const placed = merge ? mergeBody(merge).frames : [];
+  const merge = storage.merges.headOf(jobId);
+  const placed = merge ? merges.body(merge.id).frames : [];
   return {
     frames: frames.length,
     focusMm: known((e) => (e.focusDistanceM === null ? null : e.focusDistanceM * 1000)),

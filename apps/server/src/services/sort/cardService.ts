@@ -1,14 +1,13 @@
 // Cards: many files of several sets, taken in and listed.
-import { existsSync, realpathSync, renameSync } from 'node:fs';
-import { readdir, stat } from 'node:fs/promises';
-import { join, sep } from 'node:path';
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import { exifSchema, type Card, type CardFile, type CardSummary } from '@blendrak/contract';
 import { InputError, isPictureName, isRawName } from '../../codecs';
 import { RequestError } from '../../shared/requestError';
-import { cardSorting, removeFiles, type CardFileRow, type CardRow } from '../../storage';
+import { cardSorting, moveDurably, type CardFileRow, type CardRow } from '../../storage';
 import { newId, type Services } from '../context';
+import { picturesIn, type FoundFile } from '../intake/folders';
 
-const BY_NAME = new Intl.Collator('en', { numeric: true });
 const MOST_FILES = 2000;
 
 export function listCards(services: Services): CardSummary[] {
@@ -28,7 +27,7 @@ export function openCard(services: Services, id: string): Card {
 export async function addCard(services: Services, name: string, folder: string | null): Promise<Card> {
   const { storage } = services;
   const id = newId();
-  const found = folder === null ? [] : await filesIn(folder);
+  const found = folder === null ? [] : await filesIn(folder, services.roots);
   storage.transaction(() => {
     storage.cards.insert(id, name, new Date().toISOString());
     for (const file of found)
@@ -41,56 +40,41 @@ export async function addCard(services: Services, name: string, folder: string |
       });
     if (found.length > 0) storage.work.insertForCard(newId(), id, 'sort', {});
   });
-  services.events.publish({ cardId: id });
+  services.events.publish({ topic: 'card', id });
   return openCard(services, id);
 }
 
-interface FoundFile {
-  readonly name: string;
-  readonly path: string;
-  readonly sizeBytes: number;
-}
-
-/** Picture and raw files of a folder; links that lead out of it are not followed. */
-async function filesIn(folder: string): Promise<FoundFile[]> {
-  const names = await readdir(folder).catch(() => {
-    throw new InputError(folder, 'the folder cannot be read', 'a folder on this machine that holds the card’s files');
-  });
-  const root = realpathSync(folder);
-  const found: FoundFile[] = [];
-  for (const name of names.filter((n) => isPictureName(n) || isRawName(n)).sort(BY_NAME.compare)) {
-    const path = join(folder, name);
-    const info = await stat(path).catch(() => null);
-    if (!info?.isFile()) continue;
-    if (!realpathSync(path).startsWith(root + sep))
-      throw new InputError(name, 'this link leads out of the folder', 'files that lie in the folder itself');
-    found.push({ name, path, sizeBytes: info.size });
-  }
-  if (found.length === 0)
-    throw new InputError(folder, 'there are no pictures in it', 'JPEG, PNG, TIFF, WebP or AVIF files');
+/** Picture and raw files of a folder. */
+async function filesIn(folder: string, roots: readonly string[]): Promise<FoundFile[]> {
+  const found = await picturesIn(folder, roots, (name) => isPictureName(name) || isRawName(name));
   if (found.length > MOST_FILES)
     throw new InputError(folder, `it holds ${found.length} pictures`, `up to ${MOST_FILES} at a time`);
   return found;
 }
 
 /** Takes a completely received upload; it is sorted when asked for. */
-export function takeCardFile(
+export async function takeCardFile(
   { storage, events }: Services,
   cardId: string,
   upload: { readonly temporaryPath: string; readonly name: string; readonly sizeBytes: number },
-): string {
+): Promise<string> {
   if (!storage.cards.find(cardId)) throw new RequestError(404, `There is no card ${cardId}.`);
   const id = newId();
   const path = storage.folder.original(id);
-  renameSync(upload.temporaryPath, path);
-  storage.cards.addFile({
-    id,
-    card_id: cardId,
-    file_name: upload.name,
-    source_path: path,
-    size_bytes: upload.sizeBytes,
-  });
-  events.publish({ cardId });
+  await moveDurably(upload.temporaryPath, path);
+  try {
+    storage.cards.addFile({
+      id,
+      card_id: cardId,
+      file_name: upload.name,
+      source_path: path,
+      size_bytes: upload.sizeBytes,
+    });
+  } catch (error) {
+    await rm(path, { force: true });
+    throw error;
+  }
+  events.publish({ topic: 'card', id: cardId });
   return id;
 }
 
@@ -100,18 +84,20 @@ export function startSort(services: Services, cardId: string): Card {
   requireCard(services, cardId);
   if (storage.cards.files(cardId).length === 0)
     throw new RequestError(409, 'There is nothing to sort yet: drop files first.');
-  const active = storage.work.listByCard(cardId).some((w) => w.status === 'queued' || w.status === 'running');
+  const active = storage.work.listByCard(cardId).some((w) => ['queued', 'running', 'paused'].includes(w.status));
   if (!active) storage.work.insertForCard(newId(), cardId, 'sort', {});
-  events.publish({ cardId });
+  events.publish({ topic: 'card', id: cardId });
   return openCard(services, cardId);
 }
 
 export function removeCard(services: Services, id: string): void {
   requireCard(services, id);
   const files = services.storage.cards.files(id);
-  services.storage.cards.remove(id);
-  for (const file of files) removeFiles(services.storage.folder, file.id);
-  services.events.publish({ cardId: id });
+  services.storage.discard(
+    files.map((f) => f.id),
+    () => services.storage.cards.remove(id),
+  );
+  services.events.publish({ topic: 'card', id });
 }
 
 /** Path of a file's thumbnail. */

@@ -1,12 +1,10 @@
 // A card's sorting edited by hand, and its sets made into jobs.
-import { existsSync, readFileSync } from 'node:fs';
-import { deserialize } from 'node:v8';
+import { existsSync, linkSync } from 'node:fs';
 import type { Card, CardSet, CardSorting, JobSummary } from '@blendrak/contract';
-import type { SortFrame } from '@blendrak/core/sort';
 import { RequestError } from '../../shared/requestError';
-import { cardSorting } from '../../storage';
-import type { Services } from '../context';
-import { recordFrames } from '../intakeService';
+import { cardSorting, type CardFileRow } from '../../storage';
+import { newId, type Services } from '../context';
+import { recordFrames } from '../intake/takeFiles';
 import { createJob, openJob } from '../jobsService';
 import { openCard, requireCard } from './cardService';
 
@@ -33,7 +31,7 @@ export function changeSorting(services: Services, cardId: string, sorting: CardS
     );
   const before = cardSorting(requireCard(services, cardId));
   services.storage.cards.setSorting(cardId, sorting);
-  services.events.publish({ cardId });
+  services.events.publish({ topic: 'card', id: cardId });
   void checkChanged(services, cardId, before, sorting);
   return openCard(services, cardId);
 }
@@ -45,14 +43,14 @@ async function checkChanged(
   before: CardSorting | null,
   after: CardSorting,
 ): Promise<void> {
-  const { storage, quick, log } = services;
+  const { storage, pool, log } = services;
   const keyOf = (set: CardSet): string => `${set.kind} ${set.files.join()}`;
   const known = new Set(before?.sets.map(keyOf));
   for (const set of after.sets.filter((s) => s.nested.length === 0 && !known.has(keyOf(s)))) {
     const ids = set.files.filter((id) => existsSync(storage.folder.look(id)));
     try {
-      const frames = ids.map((id) => deserialize(readFileSync(storage.folder.look(id))) as SortFrame);
-      const { checks, overlaps } = await quick.run('checkSet', { frames, kind: set.kind });
+      const looks = ids.map((id) => storage.folder.look(id));
+      const { checks, overlaps } = await pool.run('checkSet', { looks, kind: set.kind });
       const row = storage.cards.find(cardId);
       const now = row && cardSorting(row);
       // Edits go on meanwhile: only a set that still is what was checked gets the answer.
@@ -62,14 +60,14 @@ async function checkChanged(
         ...now,
         sets: now.sets.map((s) => (s.id === set.id ? { ...s, checks: named, overlaps: [...overlaps] } : s)),
       });
-      services.events.publish({ cardId });
+      services.events.publish({ topic: 'card', id: cardId });
     } catch (error) {
       log.error({ err: error, cardId, set: set.id }, 'checking a changed set failed');
     }
   }
 }
 
-/** Makes a job of a set: its frames, in order, without those left out. Files are read where they lie. */
+/** Makes a job of a set: its frames, in order, without those left out. Files of folders are read where they lie. */
 export function makeJobOfSet(services: Services, cardId: string, setId: string): JobSummary {
   const { storage } = services;
   const row = requireCard(services, cardId);
@@ -89,11 +87,24 @@ export function makeJobOfSet(services: Services, cardId: string, setId: string):
     recordFrames(
       services,
       job.id,
-      frames.map((f) => ({ name: f.file_name, path: f.source_path, sizeBytes: f.size_bytes })),
+      frames.map((f) => ownFile(services, f)),
     );
     const sets = sorting.sets.map((s) => (s.id === setId ? { ...s, jobId: job.id } : s));
     storage.cards.setSorting(cardId, { ...sorting, sets });
-    services.events.publish({ cardId });
+    services.events.publish({ topic: 'card', id: cardId });
     return openJob(services, job.id).summary;
   });
+}
+
+/** A file of a card as a frame of a job. An upload gets a second name on the disk: the card may go before the job does. */
+function ownFile(
+  { storage }: Services,
+  { id, file_name, source_path, size_bytes }: CardFileRow,
+): { id?: string; name: string; path: string; sizeBytes: number } {
+  const file = { name: file_name, path: source_path, sizeBytes: size_bytes };
+  if (source_path !== storage.folder.original(id)) return file;
+  const own = newId();
+  const path = storage.folder.original(own);
+  linkSync(source_path, path);
+  return { ...file, id: own, path };
 }

@@ -12,7 +12,7 @@ import { sortPictures, type SortedPictures } from './sortPictures';
 
 const { path: root, clean } = temporaryFolder();
 const camera = openCamera();
-const pool = openPool(2);
+const pool = openPool({ threads: 2 });
 afterAll(async () => {
   await Promise.all([camera.close(), pool.close()]);
   clean();

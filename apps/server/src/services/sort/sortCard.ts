@@ -1,16 +1,14 @@
 // Work `sort`: a card's files looked at and grouped into sets.
-import { createHash } from 'node:crypto';
-import { createReadStream, existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { pipeline } from 'node:stream/promises';
-import { deserialize, serialize } from 'node:v8';
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import type { CardSorting } from '@blendrak/contract';
-import type { SortFrame } from '@blendrak/core/sort';
-import { readExif } from '../../codecs';
-import type { TaskResponse } from '../../jobs/protocol';
-import { removeFiles, type CardFileRow } from '../../storage';
+import { InputError } from '../../codecs';
+import type { TaskResponse } from '../../jobs';
+import { inParallel } from '../../pipeline';
+import { isFull } from '../../shared/noRoom';
+import { moveDurably, type CardFileRow } from '../../storage';
 import { newId, type Services } from '../context';
-import { takePartsOut } from '../intakeService';
-import { inParallel } from '../pipeline';
+import { takePartsOut } from '../intake/takeFiles';
 
 const BY_NAME = new Intl.Collator('en', { numeric: true });
 
@@ -22,7 +20,7 @@ export async function runSort(
   signal: AbortSignal,
 ): Promise<void> {
   const { storage, pool } = services;
-  const spoilt = await takeAllApart(services, cardId);
+  const spoilt = await takeAllApart(services, cardId, signal);
   const rows = storage.cards.files(cardId).filter((f) => !spoilt.has(f.id));
   let done = 0;
   await inParallel(rows, pool.threads, async (row) => {
@@ -35,54 +33,60 @@ export async function runSort(
     .files(cardId)
     .filter((f) => f.digest !== null)
     .sort((a, b) => BY_NAME.compare(a.file_name, b.file_name));
-  const frames = ready.map((f) => deserialize(readFileSync(storage.folder.look(f.id))) as SortFrame);
-  const grouped = await pool.run('group', { frames }, signal);
+  const grouped = await pool.run('group', { looks: ready.map((f) => storage.folder.look(f.id)) }, signal);
   const failed = storage.cards.files(cardId).filter((f) => f.digest === null);
   storage.cards.setSorting(cardId, keepSorting(grouped, ready, failed));
   onProgress(1, `${grouped.sorting.sets.length} sets found`);
 }
 
 /** Files that hold several pictures give way to them; returns the files that could not be taken apart. */
-async function takeAllApart(services: Services, cardId: string): Promise<ReadonlySet<string>> {
+async function takeAllApart(services: Services, cardId: string, signal: AbortSignal): Promise<ReadonlySet<string>> {
   const spoilt = new Set<string>();
-  const { cards, folder } = services.storage;
+  const { storage } = services;
+  const { cards } = storage;
   for (const row of cards.files(cardId).filter((f) => f.digest === null)) {
     try {
-      const parts = await takePartsOut(services, row.source_path, row.file_name);
+      const parts = await takePartsOut(services, row.source_path, row.file_name, signal);
       if (!parts) continue;
-      services.storage.transaction(() => {
+      storage.discard([row.id], () => {
         cards.dropFile(row.id);
         for (const { id, name, path, sizeBytes } of parts)
           cards.addFile({ id, card_id: cardId, file_name: name, source_path: path, size_bytes: sizeBytes });
+        storage.keep(parts.map((p) => p.id));
       });
-      removeFiles(folder, row.id);
     } catch (error) {
-      cards.setFailed(row.id, error instanceof Error ? error.message : String(error));
+      if (signal.aborted || isFull(error)) throw error;
+      cards.setFailed(row.id, wordsOf(services, row, error));
       spoilt.add(row.id);
     }
   }
   return spoilt;
 }
 
-async function lookAtFile({ storage, pool }: Services, row: CardFileRow, signal: AbortSignal): Promise<void> {
+async function lookAtFile(services: Services, row: CardFileRow, signal: AbortSignal): Promise<void> {
+  const { storage, pool } = services;
   const { folder, cards } = storage;
   if (row.digest !== null && existsSync(folder.look(row.id))) return;
+  const out = folder.scratchFile('.look');
+  const thumb = folder.scratchFile('.jpg');
   try {
-    const thumb = folder.thumb(row.id);
-    const look = await pool.run('look', { path: row.source_path, name: row.file_name, thumb }, signal);
-    writeFileSync(`${folder.look(row.id)}.part`, serialize(look));
-    renameSync(`${folder.look(row.id)}.part`, folder.look(row.id));
-    cards.setLooked(row.id, await digestOf(row.source_path), await readExif(row.source_path));
+    const { digest, exif } = await pool.run('look', { path: row.source_path, name: row.file_name, out, thumb }, signal);
+    await moveDurably(thumb, folder.thumb(row.id));
+    await moveDurably(out, folder.look(row.id));
+    cards.setLooked(row.id, digest, exif);
   } catch (error) {
-    if (signal.aborted) throw error;
-    cards.setFailed(row.id, error instanceof Error ? error.message : String(error));
+    if (signal.aborted || isFull(error)) throw error;
+    cards.setFailed(row.id, wordsOf(services, row, error));
+  } finally {
+    for (const path of [out, thumb]) await rm(path, { force: true });
   }
 }
 
-async function digestOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
-  return hash.digest('hex');
+/** Why a file could not be looked at; what nobody foresaw goes to the log. */
+function wordsOf({ log }: Services, row: CardFileRow, error: unknown): string {
+  if (error instanceof InputError) return error.message;
+  log.error({ err: error, file: row.file_name }, 'looking at a picture failed');
+  return `${row.file_name}: it could not be read, for a reason that is not foreseen (it stands in the log).`;
 }
 
 /** The same file dropped twice is kept once. */
@@ -90,10 +94,7 @@ function dropDoubles({ storage }: Services, cardId: string): void {
   const seen = new Set<string>();
   for (const file of storage.cards.files(cardId)) {
     if (file.digest === null) continue;
-    if (seen.has(file.digest)) {
-      storage.cards.dropFile(file.id);
-      removeFiles(storage.folder, file.id);
-    }
+    if (seen.has(file.digest)) storage.discard([file.id], () => storage.cards.dropFile(file.id));
     seen.add(file.digest);
   }
 }

@@ -1,9 +1,8 @@
 // Files to sets: looks at each, groups them, checks each set.
-import { basename } from 'node:path';
+import { basename, join } from 'node:path';
 import type { SetsReport } from '@blendrak/contract';
-import type { FrameCheck, SortFrame, Sorting } from '@blendrak/core/sort';
-import { expandFile } from '../../codecs';
-import { inParallel, type StepContext } from '../pipeline';
+import type { FrameCheck, Sorting } from '@blendrak/core/sort';
+import { inParallel, type StepContext } from '../../pipeline';
 
 /** A file that could not be looked at; it spoils nothing else. */
 export interface Unreadable {
@@ -16,10 +15,16 @@ export interface SortedPictures {
   readonly unreadable: readonly Unreadable[];
 }
 
+interface Seen {
+  readonly name: string;
+  /** Path of what was seen in it. */
+  readonly look: string;
+}
+
 /**
  * Sorts pictures.
  * @param paths in order by name; names must differ
- * @param workspace receives the pictures of files that hold several: they are sorted in place of these
+ * @param workspace receives what was seen, and the pictures of files that hold several: they are sorted in place of these
  * @throws when cancelled; a file that cannot be read is listed, not thrown
  */
 export async function sortPictures(
@@ -27,7 +32,6 @@ export async function sortPictures(
   workspace: string,
   context: StepContext,
 ): Promise<SortedPictures> {
-  const frames: SortFrame[] = [];
   const unreadable: Unreadable[] = [];
   const asProblem = (name: string, error: unknown): Unreadable => {
     if (context.signal?.aborted) throw error;
@@ -36,7 +40,8 @@ export async function sortPictures(
   const pictures: string[] = [];
   for (const path of paths) {
     try {
-      const parts = await expandFile(path, basename(path), workspace);
+      const task = { path, name: basename(path), folder: workspace };
+      const parts = await context.run('expand', task, context.signal);
       // The flat picture of a layered file is a merge, not a frame.
       pictures.push(...(parts ? parts.filter((p) => p.role === 'frame').map((p) => p.path) : [path]));
     } catch (error) {
@@ -44,30 +49,38 @@ export async function sortPictures(
     }
   }
   let done = 0;
-  const looked = await inParallel(pictures, context.parallel, async (path) => {
+  const looked = await inParallel(pictures, context.parallel, async (path, k): Promise<Seen | Unreadable> => {
     const name = basename(path);
+    const look = join(workspace, `${k}.look`);
     const result = await context
-      .run('look', { path, name }, context.signal)
+      .run('look', { path, name, out: look }, context.signal)
+      .then(() => ({ name, look }))
       .catch((error: unknown) => asProblem(name, error));
     context.onProgress((0.95 * ++done) / pictures.length, `looked at ${done} of ${pictures.length} files`);
     return result;
   });
-  for (const result of looked) {
-    if ('problem' in result) unreadable.push(result);
-    else frames.push(result);
-  }
-  const { sorting, checks } = await context.run('group', { frames }, context.signal);
+  unreadable.push(...looked.filter((r) => 'problem' in r));
+  const seen = looked.filter((r) => 'look' in r);
+  const { sorting, checks } = await context.run('group', { looks: seen.map((s) => s.look) }, context.signal);
   context.onProgress(1, `${sorting.sets.length} sets found`);
-  return { report: reportSets(frames, sorting, checks, unreadable), unreadable };
+  return {
+    report: reportSets(
+      seen.map((s) => s.name),
+      sorting,
+      checks,
+      unreadable,
+    ),
+    unreadable,
+  };
 }
 
 function reportSets(
-  frames: readonly SortFrame[],
+  names: readonly string[],
   sorting: Sorting,
   checks: readonly (readonly FrameCheck[])[],
   unreadable: readonly Unreadable[],
 ): SetsReport {
-  const named = (indices: readonly number[]): string[] => indices.map((k) => frames[k]!.name);
+  const named = (indices: readonly number[]): string[] => indices.map((k) => names[k]!);
   const idOf = (k: number): string => `s-${String(k + 1).padStart(3, '0')}`;
   return {
     format: 'blendrak-sets',
@@ -78,7 +91,7 @@ function reportSets(
       frames: named(set.frames),
       why: set.why,
       confidence: Number(set.confidence.toFixed(2)),
-      checks: checks[k]!.map(({ frame, ...check }) => ({ file: frames[frame]!.name, ...check })),
+      checks: checks[k]!.map(({ frame, ...check }) => ({ file: names[frame]!, ...check })),
       nested: set.nested.map(idOf),
     })),
     separators: named(sorting.separators),

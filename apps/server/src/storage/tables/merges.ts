@@ -67,18 +67,25 @@ export function mergesTable(db: Db) {
      VALUES (@id, @job_id, @origin, @picture_id, @body, @revision, @created_at)`,
   );
   const one = db.prepare<[string], MergeRow>('SELECT * FROM merges WHERE id = ?');
-  const latest = db.prepare<[string], MergeRow>(
-    'SELECT * FROM merges WHERE job_id = ? ORDER BY created_at DESC, rowid DESC LIMIT 1',
-  );
   const ids = db.prepare<[], { id: string }>('SELECT id FROM merges');
-  const byJob = db.prepare<[string], MergeRow>('SELECT * FROM merges WHERE job_id = ?');
-  const bump = db.prepare<[string]>('UPDATE merges SET revision = revision + 1 WHERE id = ?');
+  const bump = db.prepare<[string], { revision: number }>(
+    'UPDATE merges SET revision = revision + 1 WHERE id = ? RETURNING revision',
+  );
+  const head = db.prepare<[string], { id: string; revision: number; file: string }>(
+    `SELECT id, revision, json_extract(body, '$.fileName') AS file FROM merges
+     WHERE job_id = ? ORDER BY created_at DESC, rowid DESC LIMIT 1`,
+  );
+  const idsOf = db.prepare<[string], { id: string }>('SELECT id FROM merges WHERE job_id = ?');
+  const revision = db.prepare<[string], { revision: number }>('SELECT revision FROM merges WHERE id = ?');
   return {
     insert: (row: MergeRow) => insert.run(row),
     find: (id: string) => one.get(id),
-    latestOf: (jobId: string) => latest.get(jobId),
-    listByJob: (jobId: string) => byJob.all(jobId),
+    /** A job's newest merge, without reading what it is made of. */
+    headOf: (jobId: string) => head.get(jobId),
+    idsOf: (jobId: string) => idsOf.all(jobId).map((r) => r.id),
     ids: () => ids.all().map((r) => r.id),
-    bumpRevision: (id: string) => bump.run(id),
+    revisionOf: (id: string) => revision.get(id)?.revision,
+    /** Counts a change of the repaired picture; returns the new revision. */
+    bumpRevision: (id: string) => bump.get(id)!.revision,
   };
 }

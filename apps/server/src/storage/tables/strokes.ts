@@ -1,5 +1,5 @@
-// Table `strokes`: the list from which undo, redo, autosave and recovery come.
-import { strokeSchema, type SavedStroke, type StrokeRecord } from '@blendrak/contract';
+// Table `strokes`: the list from which undo, redo, autosave and recovery come. Nothing is ever deleted from it.
+import { strokeSchema, type SavedStroke, type StrokeChanges, type StrokeRecord } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 interface StrokeRow {
@@ -7,40 +7,68 @@ interface StrokeRow {
   readonly merge_id: string;
   readonly seq: number;
   readonly body: string;
+  /** 0 in force; above, the order in which strokes were undone; −1 brought back under another id. */
   readonly undone: number;
+  /** The merge's revision at which it last changed. */
+  readonly revision: number;
 }
 
 function toStroke(row: StrokeRow): SavedStroke {
-  return { ...strokeSchema.parse(JSON.parse(row.body)), id: row.id, undone: row.undone === 1 };
+  return { ...strokeSchema.parse(JSON.parse(row.body)), id: row.id, undone: row.undone !== 0 };
 }
 
 export function strokesTable(db: Db) {
-  const insert = db.prepare<[string, string, string, string]>(
-    `INSERT INTO strokes (id, merge_id, seq, body)
-     VALUES (?, ?, (SELECT coalesce(max(seq), 0) + 1 FROM strokes WHERE merge_id = ?), ?)`,
+  const insert = db.prepare<[string, string, string, string, number]>(
+    `INSERT INTO strokes (id, merge_id, seq, body, revision)
+     VALUES (?, ?, (SELECT coalesce(max(seq), 0) + 1 FROM strokes WHERE merge_id = ?), ?, ?)`,
   );
-  const byMerge = db.prepare<[string], StrokeRow>('SELECT * FROM strokes WHERE merge_id = ? ORDER BY seq');
+  const since = db.prepare<[string, number], StrokeRow>(
+    'SELECT * FROM strokes WHERE merge_id = ? AND revision > ? ORDER BY seq',
+  );
   const one = db.prepare<[string], StrokeRow>('SELECT * FROM strokes WHERE id = ?');
-  const dropUndone = db.prepare<[string]>('DELETE FROM strokes WHERE merge_id = ? AND undone = 1');
-  const undo = db.prepare<[string, string]>(
-    'UPDATE strokes SET undone = 1 WHERE merge_id = ? AND seq = (SELECT max(seq) FROM strokes WHERE merge_id = ? AND undone = 0) RETURNING *',
+  const top = db.prepare<[string], StrokeRow>(
+    'SELECT * FROM strokes WHERE merge_id = ? AND undone = 0 ORDER BY seq DESC LIMIT 1',
   );
-  const redo = db.prepare<[string, string]>(
-    'UPDATE strokes SET undone = 0 WHERE merge_id = ? AND seq = (SELECT min(seq) FROM strokes WHERE merge_id = ? AND undone = 1) RETURNING *',
+  const lastUndone = db.prepare<[string], StrokeRow>(
+    'SELECT * FROM strokes WHERE merge_id = ? AND undone > 0 ORDER BY undone DESC LIMIT 1',
   );
-  const change = (statement: typeof undo, mergeId: string): SavedStroke | undefined => {
-    const row = statement.get(mergeId, mergeId) as StrokeRow | undefined;
-    return row ? toStroke(row) : undefined;
+  const mark = db.prepare<[number, number, string]>('UPDATE strokes SET undone = ?, revision = ? WHERE id = ?');
+  const append = (mergeId: string, id: string, body: string, revision: number): void => {
+    insert.run(id, mergeId, mergeId, body, revision);
+  };
+  const changedSince = (mergeId: string, revision: number): Omit<StrokeChanges, 'revision'> => {
+    const rows = since.all(mergeId, revision);
+    return {
+      changed: rows.filter((r) => r.undone >= 0).map(toStroke),
+      gone: rows.filter((r) => r.undone < 0).map((r) => r.id),
+    };
   };
   return {
-    /** Appends a stroke; what was undone before can no longer be redone. */
-    append: (mergeId: string, id: string, stroke: StrokeRecord) => {
-      dropUndone.run(mergeId);
-      insert.run(id, mergeId, mergeId, JSON.stringify(stroke));
+    append: (mergeId: string, id: string, stroke: StrokeRecord, revision: number) =>
+      append(mergeId, id, JSON.stringify(stroke), revision),
+    /** Strokes that changed after a revision, in the order in which they act; −1 for all. */
+    changedSince,
+    /** All strokes, in the order in which they act. */
+    listByMerge: (mergeId: string) => changedSince(mergeId, -1).changed,
+    find: (id: string) => one.get(id),
+    /** Takes back the last stroke in force. */
+    undo: (mergeId: string, revision: number): SavedStroke | undefined => {
+      const row = top.get(mergeId);
+      if (!row) return undefined;
+      mark.run((lastUndone.get(mergeId)?.undone ?? 0) + 1, revision, row.id);
+      return toStroke(one.get(row.id)!);
     },
-    listByMerge: (mergeId: string) => byMerge.all(mergeId).map(toStroke),
-    exists: (id: string) => one.get(id) !== undefined,
-    undo: (mergeId: string) => change(undo, mergeId),
-    redo: (mergeId: string) => change(redo, mergeId),
+    /**
+     * Brings back the stroke that was undone last. Where others were painted meanwhile it comes to lie on top of them, under
+     * a new id: an id stands for itself and all that lay below it.
+     */
+    redo: (mergeId: string, newId: string, revision: number): SavedStroke | undefined => {
+      const row = lastUndone.get(mergeId);
+      if (!row) return undefined;
+      const covered = (top.get(mergeId)?.seq ?? 0) > row.seq;
+      mark.run(covered ? -1 : 0, revision, row.id);
+      if (covered) append(mergeId, newId, row.body, revision);
+      return toStroke(one.get(covered ? newId : row.id)!);
+    },
   };
 }

@@ -16,6 +16,11 @@ export interface WorkRow {
   readonly seq: number;
 }
 
+interface Progress {
+  readonly progress: number;
+  readonly message: string;
+}
+
 export function toWork(row: WorkRow): Work {
   const { id, kind, status, progress, message, error } = row;
   return { id, jobId: row.job_id, kind, status, progress, message, error };
@@ -27,26 +32,39 @@ export function workTable(db: Db) {
   );
   const byCard = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE card_id = ? ORDER BY seq');
   const one = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE id = ?');
+  // Progress is news, not a record: it is kept in memory, so that no disk is written several times a second.
+  const running = new Map<string, Progress>();
+  const withProgress = (row: WorkRow): WorkRow => (row.status === 'running' ? { ...row, ...running.get(row.id) } : row);
   const queued = db.prepare<[], WorkRow>("SELECT * FROM work WHERE status = 'queued' ORDER BY seq");
   const byJob = db.prepare<[string], WorkRow>('SELECT * FROM work WHERE job_id = ? ORDER BY seq');
   const active = db.prepare<[string, string], { n: number }>(
-    "SELECT count(*) AS n FROM work WHERE job_id = ? AND kind = ? AND status IN ('queued', 'running')",
+    "SELECT count(*) AS n FROM work WHERE job_id = ? AND kind = ? AND status IN ('queued', 'running', 'paused')",
   );
   const status = db.prepare<[string, string | null, string]>('UPDATE work SET status = ?, error = ? WHERE id = ?');
-  const progress = db.prepare<[number, string, string]>('UPDATE work SET progress = ?, message = ? WHERE id = ?');
-  const requeue = db.prepare("UPDATE work SET status = 'queued', progress = 0 WHERE status = 'running'");
+  const unended = db.prepare<[string], WorkRow>(
+    "SELECT * FROM work WHERE job_id = ? AND status IN ('queued', 'running', 'paused')",
+  );
+  const paused = db.prepare<[], WorkRow>("SELECT * FROM work WHERE status = 'paused'");
+  // A killed run's work starts again, and what waited for room sees whether there is some now.
+  const requeue = db.prepare("UPDATE work SET status = 'queued', error = NULL WHERE status IN ('running', 'paused')");
   return {
     insert: (id: string, jobId: string, kind: Work['kind'], payload: unknown) =>
       insert.run(id, jobId, null, kind, JSON.stringify(payload)),
     insertForCard: (id: string, cardId: string, kind: Work['kind'], payload: unknown) =>
       insert.run(id, null, cardId, kind, JSON.stringify(payload)),
-    listByCard: (cardId: string) => byCard.all(cardId).map(toWork),
+    listByCard: (cardId: string) => byCard.all(cardId).map(withProgress).map(toWork),
     find: (id: string) => one.get(id),
     queued: () => queued.all(),
-    listByJob: (jobId: string) => byJob.all(jobId).map(toWork),
+    paused: () => paused.all(),
+    listByJob: (jobId: string) => byJob.all(jobId).map(withProgress).map(toWork),
+    /** Work of a job that is not over. */
+    unended: (jobId: string) => unended.all(jobId),
     countActive: (jobId: string, kind: Work['kind']) => active.get(jobId, kind)!.n,
-    setStatus: (id: string, value: Work['status'], error: string | null = null) => status.run(value, error, id),
-    setProgress: (id: string, share: number, message: string) => progress.run(share, message, id),
+    setStatus: (id: string, value: Work['status'], error: string | null = null) => {
+      status.run(value, error, id);
+      if (value !== 'running') running.delete(id);
+    },
+    setProgress: (id: string, progress: number, message: string) => running.set(id, { progress, message }),
     /** Work that ran when the server was killed starts again. */
     requeueInterrupted: () => requeue.run(),
   };

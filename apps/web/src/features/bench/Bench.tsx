@@ -3,10 +3,10 @@ import Box from '@mui/material/Box';
 import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import type { Merge } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
-import { KEYS } from '../../shared/queries';
+import { keepStrokes, knownRevision, type PaintedMerge } from '../../shared/queries';
+import { useDoneElsewhere } from '../../shared/useServerNews';
 import type { CommandId } from './commands';
 import { BrushBar } from './components/BrushBar';
 import { BrushCursor } from './components/BrushCursor';
@@ -28,7 +28,7 @@ function resize(factor: number): void {
   set({ brush: { ...brush, sizePx: Math.round(Math.min(600, Math.max(4, brush.sizePx * factor))) } });
 }
 
-export function Bench({ merge }: { merge: Merge }) {
+export function Bench({ merge }: { merge: PaintedMerge }) {
   const host = useRef<HTMLDivElement>(null);
   const client = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
@@ -38,6 +38,7 @@ export function Bench({ merge }: { merge: Merge }) {
   usePainter(host, deep, merge);
   const complain = useCallback((words: string) => enqueueSnackbar(words, { variant: 'error' }), [enqueueSnackbar]);
   const saving = useStrokeSender(merge.id, complain);
+  useDoneElsewhere(merge.id, enqueueSnackbar);
   const finding = merge.findings.find((f) => f.id === openFinding) ?? null;
 
   // Everything of the last merge is put away.
@@ -63,8 +64,8 @@ export function Bench({ merge }: { merge: Merge }) {
   );
   const travel = useCallback(
     (which: 'undo' | 'redo') => {
-      void api[which](merge.id)
-        .then((next) => client.setQueryData(KEYS.merge(merge.id), next))
+      void api[which](merge.id, knownRevision(client, merge.id))
+        .then((changes) => keepStrokes(client, merge.id, changes))
         .catch((error: unknown) => complain(wordsOf(error)));
     },
     [client, complain, merge.id],

@@ -1,9 +1,10 @@
 // The bench: queue of findings, the picture, the open finding, and the trace strip below.
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
+import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { wordsOf } from '../../shared/api';
-import { useJob, useMerge } from '../../shared/queries';
+import { useJob, useMerge, useStrokes } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
 
@@ -12,6 +13,11 @@ export function BenchScreen() {
   const job = useJob(jobId);
   const mergeId = job.data?.summary.mergeId;
   const merge = useMerge(mergeId);
+  const strokes = useStrokes(mergeId);
+  const list = strokes.data?.strokes;
+  const painted = useMemo(() => (merge.data && list ? { ...merge.data, strokes: list } : null), [merge.data, list]);
+  // While the server is away, what is known stays on the bench.
+  const trouble = painted ? null : (merge.error ?? strokes.error);
   if (job.isError)
     return (
       <Typography sx={{ p: 3 }} color="error">
@@ -28,12 +34,12 @@ export function BenchScreen() {
       </Box>
     );
   }
-  if (merge.isError)
+  if (trouble)
     return (
       <Typography sx={{ p: 3 }} color="error">
-        {wordsOf(merge.error)}
+        {wordsOf(trouble)}
       </Typography>
     );
-  if (!merge.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
-  return <Bench key={merge.data.id} merge={merge.data} />;
+  if (!painted) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
+  return <Bench key={painted.id} merge={painted} />;
 }

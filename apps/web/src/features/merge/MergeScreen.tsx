@@ -78,7 +78,7 @@ function Workspace({ job, merge, unfinished }: WorkspaceProps) {
 }
 
 function isActive(work: { readonly status: string } | null): boolean {
-  return work?.status === 'running' || work?.status === 'queued';
+  return work !== null && ['queued', 'running', 'paused'].includes(work.status);
 }
 
 function Made({ merge }: { readonly merge: Merge }) {

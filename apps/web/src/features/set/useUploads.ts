@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import { api, wordsOf } from '../../shared/api';
 import { KEYS } from '../../shared/queries';
+import { newId } from '../../shared/newId';
 
 export interface Upload {
   readonly key: string;
@@ -30,7 +31,7 @@ export function useUploads(jobId: string): Uploads {
 
   const add = useCallback(
     (files: readonly File[], role: 'frame' | 'merge') => {
-      const items = files.map((file) => ({ file, key: crypto.randomUUID() }));
+      const items = files.map((file) => ({ file, key: newId() }));
       setList((old) => [
         ...old,
         ...items.map(({ file, key }) => ({ key, name: file.name, state: 'waiting' as const, error: '' })),

@@ -15,6 +15,7 @@ import { FilePanel } from './FilePanel';
 import { SetRow } from './SetRow';
 import { rowsOf, type SortRow } from './sortRows';
 import { useCard, useSortingEditor } from './useCard';
+import { newId } from '../../shared/newId';
 
 export function SortScreen() {
   const { cardId = '' } = useParams();
@@ -147,5 +148,5 @@ function useKeys(
 }
 
 function freshId(): string {
-  return crypto.randomUUID();
+  return newId();
 }

@@ -6,7 +6,7 @@ import type { MergeKind, Report } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
 import type { View } from '@blendrak/scene';
 import { writeTiff } from '../../../codecs';
-import { inParallel } from '../../pipeline';
+import { inParallel } from '../../../pipeline';
 import type { CameraPool } from '../cameraPool';
 import { stripsOf } from '../photograph';
 import { createRaw, readRaw, type RawPicture } from '../rawFile';

@@ -13,7 +13,7 @@ import {
   type TurnedView,
 } from '@blendrak/core/image';
 import { castRow, makeRayRow, projectRay, type View } from '@blendrak/scene';
-import { viewOf } from '../../pipeline';
+import { viewOf } from '../../../pipeline';
 import type { EvaluationScene } from './evaluateScene';
 
 /** What scoring wants to know of a scene. */

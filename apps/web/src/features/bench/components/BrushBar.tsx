@@ -7,13 +7,13 @@ import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import Slider from '@mui/material/Slider';
 import Typography from '@mui/material/Typography';
-import type { Merge } from '@blendrak/contract';
+import type { PaintedMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import type { Saving } from '../hooks/useStrokeSender';
 import { useBench, type Brush } from '../store';
 
 interface BrushBarProps {
-  readonly merge: Merge;
+  readonly merge: PaintedMerge;
   readonly saving: Saving;
   readonly onUndo: () => void;
   readonly onRedo: () => void;

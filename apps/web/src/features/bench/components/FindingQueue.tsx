@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import type { Finding, Merge } from '@blendrak/contract';
+import type { Finding } from '@blendrak/contract';
+import type { PaintedMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
 import { canInspect, KIND_WORDS } from '../../../shared/kinds';
@@ -18,7 +19,7 @@ const DECIDED: Record<Finding['decision'], string> = {
   'not-a-defect': 'no defect',
 };
 
-export function FindingQueue({ merge, onOpen }: { merge: Merge; onOpen: (id: string) => void }) {
+export function FindingQueue({ merge, onOpen }: { merge: PaintedMerge; onOpen: (id: string) => void }) {
   const current = useBench((s) => s.openFinding);
   const open = merge.findings.filter((f) => f.decision === 'open').length;
   return (
@@ -59,7 +60,7 @@ function QueueItem({
   current,
   onOpen,
 }: {
-  merge: Merge;
+  merge: PaintedMerge;
   finding: Finding;
   current: boolean;
   onOpen: () => void;
@@ -109,7 +110,7 @@ function QueueItem({
 }
 
 /** The place itself, cut square. */
-function thumbnail(merge: Merge, { bbox }: Finding): string {
+function thumbnail(merge: PaintedMerge, { bbox }: Finding): string {
   const side = Math.min(merge.width, merge.height, Math.max(120, bbox.width, bbox.height));
   const x = Math.round(Math.min(merge.width - side, Math.max(0, bbox.x + bbox.width / 2 - side / 2)));
   const y = Math.round(Math.min(merge.height - side, Math.max(0, bbox.y + bbox.height / 2 - side / 2)));

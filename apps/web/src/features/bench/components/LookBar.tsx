@@ -7,12 +7,12 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
-import type { Merge } from '@blendrak/contract';
+import type { PaintedMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import type { DeepView } from '../../../viewer/deepView';
 import { useBench } from '../store';
 
-export function LookBar({ merge, deep, onHelp }: { merge: Merge; deep: DeepView | null; onHelp: () => void }) {
+export function LookBar({ merge, deep, onHelp }: { merge: PaintedMerge; deep: DeepView | null; onHelp: () => void }) {
   const { look, showMarks, showProvenance, donor, pointer, set } = useBench();
   const zoom = useZoom(deep);
   const chosen = look.kind === 'frame' ? 'frame' : look.kind;
@@ -84,7 +84,7 @@ function useZoom(deep: DeepView | null): number {
   return zoom;
 }
 
-function ExportMenu({ merge }: { merge: Merge }) {
+function ExportMenu({ merge }: { merge: PaintedMerge }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const used = [...new Set(merge.strokes.filter((s) => !s.undone).map((s) => s.frame))].sort((a, b) => a - b);
   const base = `/api/merges/${merge.id}`;

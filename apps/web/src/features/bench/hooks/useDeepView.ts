@@ -1,7 +1,8 @@
 // The viewer inside the bench: which picture it shows, and the marks on it.
 import { useEffect, useState, type RefObject } from 'react';
-import type { DefectWord, Merge } from '@blendrak/contract';
+import type { DefectWord } from '@blendrak/contract';
 import { tileUrl } from '../../../shared/api';
+import type { PaintedMerge } from '../../../shared/queries';
 import { createDeepView, type DeepView, type PictureRegion } from '../../../viewer/deepView';
 import { drawMarks, type MarkStyle } from '../../../viewer/drawMarks';
 import { inkFor } from '../../../viewer/ink';
@@ -17,9 +18,9 @@ const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
   'focus-gap': 'brackets',
 };
 
-const NO_STROKES: Merge['strokes'] = [];
+const NO_STROKES: PaintedMerge['strokes'] = [];
 
-export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Merge): DeepView | null {
+export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: PaintedMerge): DeepView | null {
   const [deep, setDeep] = useState<DeepView | null>(null);
   const { look, showMarks, showProvenance, openFinding } = useBench();
   const { id, width, height, strokes } = merge;

@@ -5,6 +5,7 @@ import { tileUrl } from '../../../shared/api';
 import type { DeepView, ViewState } from '../../../viewer/deepView';
 import { startLivePreview, type LivePreview } from '../../../viewer/livePreview';
 import { useBench } from '../store';
+import { newId } from '../../../shared/newId';
 
 type Point = [number, number];
 
@@ -108,7 +109,7 @@ function bindPointer(
     event.stopPropagation();
     const { brush: now, enqueue } = useBench.getState();
     const points = drawing.points.map(([x, y]): Point => [Math.round(x * 100) / 100, Math.round(y * 100) / 100]);
-    enqueue({ id: crypto.randomUUID(), mergeId: merge.id, stroke: { frame: donor, points, ...now } });
+    enqueue({ id: newId(), mergeId: merge.id, stroke: { frame: donor, points, ...now } });
     drawing = null;
   };
   const quiet = (event: Event): void => event.preventDefault();

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { api, ServerProblem } from '../../../shared/api';
-import { KEYS } from '../../../shared/queries';
+import { keepStrokes, knownRevision } from '../../../shared/queries';
 import { useBench } from '../store';
 
 const RETRY_MS = 1500;
@@ -26,9 +26,9 @@ export function useStrokeSender(mergeId: string, onRefused: (words: string) => v
       setAttempt((a) => a + 1);
     };
     api
-      .addStroke(mergeId, next.id, next.stroke)
-      .then((merge) => {
-        client.setQueryData(KEYS.merge(mergeId), merge);
+      .addStroke(mergeId, knownRevision(client, mergeId), next.id, next.stroke)
+      .then((changes) => {
+        keepStrokes(client, mergeId, changes);
         setFailing(false);
         acknowledge(next.id);
         again();

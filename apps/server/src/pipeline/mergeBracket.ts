@@ -1,0 +1,194 @@
+// Step: an aligned bracket merged by exposure fusion, as light, or by straight gradients; 16 bits.
+import { renameSync } from 'node:fs';
+import { srgbToLinear, tileRegion, type Plane } from '@blendrak/core/image';
+import { partShares, toneForLight, type FramePart, type Gradient, type LightTone } from '@blendrak/core/merge';
+import { createTileFile, InputError } from '../codecs';
+import type { AlignedBracket, ExposedFrame } from './alignBracket';
+import { withGradients } from './mergeStack';
+import { inParallel, type StepContext } from './types';
+
+export type BracketMethod = 'fusion' | 'light' | 'gradient' | 'painted';
+
+export interface BracketOptions {
+  readonly method: BracketMethod;
+  /** Whether each moving thing comes from one frame. */
+  readonly ghostSafe: boolean;
+  /** Lines of the gradients, one fewer than frames; only for that method. */
+  readonly gradients: readonly Gradient[];
+  /** What comes from other frames than the reference, and how softly (share of the width); only for 'painted'. */
+  readonly parts: readonly FramePart[];
+  readonly partsFeather: number;
+}
+
+export const BRACKET_DEFAULTS: BracketOptions = {
+  method: 'fusion',
+  ghostSafe: true,
+  gradients: [],
+  parts: [],
+  partsFeather: 0.02,
+};
+
+export interface MergedBracket {
+  readonly width: number;
+  readonly height: number;
+  /** Share of the merge per frame. */
+  readonly shares: readonly number[];
+  /** Share of the picture in which something moved; null where nobody looked. */
+  readonly moving: number | null;
+  /** The curve by which light is shown; only for that method. */
+  readonly tone: LightTone | null;
+}
+
+/** Smaller than elsewhere: every exposure of a region is held at once. */
+const REGION_PX = 512;
+const MOTION_PX = 1000;
+
+/**
+ * Merges aligned exposures into a tile file.
+ * @param out path of the tile file; written beside it and renamed when complete
+ * @throws InputError when gradients or painted parts are asked for and do not fit the frames
+ */
+export async function mergeBracket(
+  set: AlignedBracket,
+  options: BracketOptions,
+  out: string,
+  context: StepContext,
+): Promise<MergedBracket> {
+  const { run, signal, onProgress, parallel } = context;
+  const { width, height } = set.frames[set.reference]!;
+  const small = await run('smallLuma', { frames: set.frames, width, height, longSidePx: MOTION_PX }, signal);
+  const drawn = options.method === 'gradient' || options.method === 'painted';
+  const motion =
+    options.ghostSafe && !drawn
+      ? await run(
+          'motion',
+          { frames: small.map((s, k) => ({ ...s, ev: set.frames[k]!.ev })), reference: set.reference },
+          signal,
+        )
+      : null;
+  onProgress(0.1, 'moving things found');
+  const still = !motion || motion.moving === 0;
+  const frames =
+    options.method === 'gradient'
+      ? withGradients(set.frames, options.gradients, width, height)
+      : options.method === 'painted'
+        ? withParts(set, options, width, height)
+        : set.frames.map((f, k) => ({ ...f, share: still ? null : motion.shares[k]! }));
+  const temporary = `${out}.part`;
+  createTileFile(temporary, width, height, 16).close();
+  const regions = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
+  const eachRegion = async (
+    from: number,
+    words: string,
+    work: (region: (typeof regions)[number]) => Promise<unknown>,
+  ) => {
+    let done = 0;
+    await inParallel(regions, parallel, async (region) => {
+      await work(region);
+      onProgress(from + ((0.95 - from) * ++done) / regions.length, `${words} part ${done} of ${regions.length}`);
+    });
+  };
+  let tone: LightTone | null = null;
+  if (options.method === 'fusion') {
+    let read = 0;
+    const parts = await inParallel(regions, parallel, async (region) => {
+      const part = await run('reduceExposures', { frames, region, width, height }, signal);
+      onProgress(0.1 + (0.35 * ++read) / regions.length, `weighed part ${read} of ${regions.length}`);
+      return part;
+    });
+    const base = await run('fuseBase', { parts, width, height }, signal);
+    await eachRegion(0.5, 'blended', (region) =>
+      run('fuseExposures', { frames, base, regions: [region], out: temporary }, signal),
+    );
+  } else if (options.method === 'light') {
+    tone = toneForLight(
+      lightOf(
+        small.map((s) => s.luma),
+        set.frames,
+      ),
+    );
+    const curve = tone;
+    await eachRegion(0.1, 'merged', (region) =>
+      run('mergeLight', { frames, tone: curve, regions: [region], out: temporary }, signal),
+    );
+  } else {
+    await eachRegion(0.1, 'blended', (region) =>
+      run('blendShares', { frames, regions: [region], out: temporary }, signal),
+    );
+  }
+  await run('pyramid', { tiles: temporary }, signal);
+  renameSync(temporary, out);
+  onProgress(1, 'merged');
+  return {
+    width,
+    height,
+    shares: drawn
+      ? frames.map((f) => (f.share ? meanOf(f.share) : 1))
+      : sharesOf(
+          small.map((s) => s.luma),
+          frames.map((f) => f.share),
+        ),
+    moving: motion?.moving ?? null,
+    tone,
+  };
+}
+
+const PARTS_CELLS = 1024;
+
+/** Frames with their shares as they were painted. */
+function withParts(
+  { frames, reference }: AlignedBracket,
+  { parts, partsFeather }: BracketOptions,
+  width: number,
+  height: number,
+): (ExposedFrame & { share: Plane })[] {
+  const odd = parts.find((p) => p.frame >= frames.length);
+  if (odd)
+    throw new InputError(
+      'parts',
+      `a part is to come from frame ${odd.frame + 1}, but there are ${frames.length}`,
+      `frames 1 to ${frames.length}`,
+    );
+  const rows = Math.max(1, Math.round((PARTS_CELLS * height) / width));
+  const shares = partShares(parts, reference, frames.length, PARTS_CELLS, rows, partsFeather);
+  return frames.map((f, k) => ({ ...f, share: shares[k]! }));
+}
+
+/** Light at the reference's exposure, from the best exposed frame at each place of the small views. */
+function lightOf(lumas: readonly Plane[], frames: readonly ExposedFrame[]): Float32Array {
+  return lumas[0]!.data.map((_, i) => {
+    let best = 0;
+    let least = Infinity;
+    lumas.forEach((l, k) => {
+      const v = l.data[i]!;
+      if (v < 0) return;
+      // Below burnt, the brighter the better.
+      const cost = v > 0.95 ? 1 + frames[k]!.ev / 100 : 1 - v;
+      if (cost < least) [least, best] = [cost, srgbToLinear(v) / 2 ** frames[k]!.ev];
+    });
+    return best;
+  });
+}
+
+function meanOf({ data }: Plane): number {
+  return data.reduce((s, v) => s + v, 0) / data.length;
+}
+
+/** What each frame gives the merge: its exposedness, after masks, over the small views. */
+function sharesOf(lumas: readonly Plane[], masks: readonly (Plane | null)[]): number[] {
+  const sums = new Array<number>(lumas.length).fill(0);
+  const { width, height } = lumas[0]!;
+  for (let i = 0; i < width * height; i++) {
+    const weights = lumas.map((l, k) => {
+      const v = l.data[i]!;
+      if (v < 0) return 0;
+      const mask = masks[k];
+      const x = Math.floor((((i % width) + 0.5) / width) * (mask?.width ?? 1));
+      const y = Math.floor(((Math.floor(i / width) + 0.5) / height) * (mask?.height ?? 1));
+      return Math.exp(-((v - 0.5) ** 2) / 0.08) * (mask ? mask.data[y * mask.width + x]! : 1) + 1e-9;
+    });
+    const total = weights.reduce((s, w) => s + w, 0);
+    if (total > 0) weights.forEach((w, k) => (sums[k]! += w / total));
+  }
+  return sums.map((s) => s / (width * height));
+}

@@ -1,0 +1,67 @@
+// What the steps of the pipeline hand to each other.
+import type { Exif } from '@blendrak/contract';
+import type { BlockShift, PlaneModel } from '@blendrak/core/align';
+import type { FrameView, Mask, Similarity, ToneCurve } from '@blendrak/core/image';
+import type { RunTask, StoredInfo, StoredPicture } from '../jobs';
+
+/** A stored picture with its name. */
+export interface SetPicture extends StoredPicture {
+  readonly name: string;
+  readonly width: number;
+  readonly height: number;
+  readonly bits: StoredInfo['bits'];
+  readonly exif: Exif | null;
+}
+
+/** A frame placed in the merge, with how well that worked. */
+export interface PlacedFrame extends SetPicture {
+  readonly toMerge: Similarity;
+  readonly tone: ToneCurve;
+  /** Where no similarity says how it lies. */
+  readonly view?: FrameView;
+  readonly residualPx: number;
+  readonly correlation: number;
+  /** Local shifts against a neighbour that the alignment leaves, px of the frame. */
+  readonly blocks?: readonly BlockShift[];
+}
+
+/** How the frames of a set are aligned. */
+export interface AlignmentOptions {
+  /** Index of the frame whose geometry the merge takes; panoramas have a canvas of their own. */
+  readonly reference: number | 'auto';
+  /** Freedoms of each frame's map; 'auto' takes no more than are needed. Not of panoramas. */
+  readonly model: PlaneModel | 'auto';
+  /** Frames may be shifted locally so far that straight lines bend by so many px; 0: not at all. */
+  readonly bendPx: number;
+  /** What the frames are aligned on; null: all of the picture. Not of panoramas. */
+  readonly subject: Mask | null;
+}
+
+export const ALIGNMENT_DEFAULTS: AlignmentOptions = { reference: 'auto', model: 'auto', bendPx: 0, subject: null };
+
+export interface StepContext {
+  readonly run: RunTask;
+  /** Tasks kept in flight at once. */
+  readonly parallel: number;
+  readonly signal?: AbortSignal;
+  /** Called with the share of the step done and words for it. */
+  readonly onProgress: (share: number, message: string) => void;
+}
+
+/** Runs work over items with a bounded number in flight; the first failure stops the rest. */
+export async function inParallel<T, R>(
+  items: readonly T[],
+  parallel: number,
+  work: (item: T, index: number) => Promise<R>,
+): Promise<R[]> {
+  const results = new Array<R>(items.length);
+  let next = 0;
+  const runners = Array.from({ length: Math.min(parallel, items.length) }, async () => {
+    while (next < items.length) {
+      const index = next++;
+      results[index] = await work(items[index]!, index);
+    }
+  });
+  await Promise.all(runners);
+  return results;
+}

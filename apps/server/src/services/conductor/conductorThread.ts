@@ -1,0 +1,55 @@
+// The conductor's thread: it hands long work out to the pool and puts together what comes back, so that the server's own
+// thread has nothing to do but answer.
+import { parentPort, workerData } from 'node:worker_threads';
+import { openPool, refusalOf, type RunTask } from '../../jobs';
+import { shootOrder } from '../camera';
+import { makeMerge } from '../make/makeMerge';
+import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
+
+const port = parentPort!;
+const { threads } = workerData as { readonly threads: number };
+const pool = openPool({ threads, background: true });
+const running = new Map<number, AbortController>();
+
+interface CallContext {
+  readonly signal: AbortSignal;
+  readonly onProgress: (share: number, message: string) => void;
+}
+
+type Handlers = { [N in CallName]: (request: Calls[N][0], context: CallContext) => Promise<Calls[N][1]> };
+
+const HANDLERS: Handlers = {
+  task: ({ name, request }, { signal }) => {
+    const run = pool.run as (name: string, request: unknown, signal: AbortSignal) => ReturnType<RunTask>;
+    return run(name, request, signal);
+  },
+  merge: (order, context) => makeMerge(order, { ...context, run: pool.run, parallel: pool.threads }),
+  shoot: ({ order, folder }, { signal, onProgress }) => shootOrder(order, folder, onProgress, signal),
+};
+
+async function carryOut(id: number, name: CallName, request: unknown): Promise<void> {
+  const abort = new AbortController();
+  running.set(id, abort);
+  const context: CallContext = {
+    signal: abort.signal,
+    onProgress: (share, message) => send({ id, progress: [share, message] }),
+  };
+  try {
+    const handle = HANDLERS[name] as (request: unknown, context: CallContext) => Promise<unknown>;
+    send({ id, answer: { value: await handle(request, context) } });
+  } catch (error) {
+    const known = refusalOf(error);
+    send(known ? { id, answer: known } : { id, failure: error instanceof Error ? error.message : String(error) });
+  } finally {
+    running.delete(id);
+  }
+}
+
+function send(message: FromConductor): void {
+  port.postMessage(message);
+}
+
+port.on('message', (message: ToConductor) => {
+  if ('abort' in message) running.get(message.abort)?.abort();
+  else void carryOut(message.id, message.name, message.request);
+});

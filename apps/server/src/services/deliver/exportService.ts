@@ -1,0 +1,108 @@
+// Files to take away: the repaired picture, its masks, the report.
+import { existsSync } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Report } from '@blendrak/contract';
+import { RequestError } from '../../shared/requestError';
+import { modelOf } from '../../pipeline';
+import type { Services } from '../context';
+import { requireJob } from '../jobsService';
+
+export type PictureFormat = 'tiff' | 'png' | 'jpeg';
+
+/**
+ * Renders the repaired picture at full size.
+ * @param signal that nobody waits for it any more
+ * @returns the file, in a folder that the caller removes
+ * @throws NoRoomError when the disk cannot hold it; nothing is left then, nor after a cancel
+ */
+export async function exportPicture(
+  services: Services,
+  mergeId: string,
+  format: PictureFormat,
+  signal?: AbortSignal,
+): Promise<{ folder: string; path: string }> {
+  const { storage, merges, pool } = services;
+  const { scene, body } = merges.painted(mergeId);
+  const folder = storage.folder.scratchFile('-export');
+  await mkdir(folder);
+  try {
+    const tiff = join(folder, 'repaired.tif');
+    const icc = iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId);
+    await pool.run('exportTiff', { scene, icc, out: tiff }, signal);
+    if (format === 'tiff') return { folder, path: tiff };
+    const path = join(folder, format === 'png' ? 'repaired.png' : 'repaired.jpg');
+    await pool.run('convertTiff', { tiff, out: path }, signal);
+    return { folder, path };
+  } catch (error) {
+    await rm(folder, { recursive: true, force: true });
+    throw error;
+  }
+}
+
+/** The profile that goes with a merge: its own if it came with one, the reference frame's for our merges. */
+export function iccPath({ storage }: Services, tilesId: string, referenceId: string): string | null {
+  const own = storage.folder.icc(tilesId);
+  if (existsSync(own)) return own;
+  const imported = storage.pictures.find(tilesId) !== undefined;
+  const reference = storage.folder.icc(referenceId);
+  return !imported && existsSync(reference) ? reference : null;
+}
+
+/** The mask of one frame over the whole merge as an 8-bit grey PNG: white where the frame was painted in. */
+export async function exportMask({ merges, pool }: Services, mergeId: string, frame: number): Promise<Uint8Array> {
+  const { scene, body } = merges.painted(mergeId);
+  if (!(frame >= 0 && frame < body.frames.length)) {
+    throw new RequestError(404, `This merge has frames 0 to ${body.frames.length - 1}, not ${frame}.`);
+  }
+  const { width, height } = body;
+  return pool.run('mask', { frame, strokes: scene.strokes, width, height });
+}
+
+/** The report file of a merge as it stands. */
+export function exportReport({ storage, merges }: Services, mergeId: string): Report {
+  const { body, row } = merges.open(mergeId);
+  const names = body.frames.map((f) => f.fileName);
+  return {
+    format: 'blendrak-report',
+    version: 1,
+    kind: requireJob(storage, row.job_id).kind,
+    merge: { file: body.fileName, width: body.width, height: body.height },
+    frames: body.frames.map((f) => ({
+      file: f.fileName,
+      coverage: f.coverage,
+      share: f.share,
+      alignment: {
+        ...modelOf({ toMerge: f.toMerge, ...(f.view && { view: f.view }) }),
+        scale: f.scale,
+        shiftPx: f.shiftPx,
+        rotationDeg: f.rotationDeg,
+        residualPx: f.residualPx,
+      },
+    })),
+    findings: storage.findings.listByMerge(mergeId).map((f, i) => {
+      const donor = f.donor === null ? null : names[f.donor]!;
+      const shown = f.frames.flatMap((m, k) =>
+        m.shownShare >= 0.01 ? [{ frame: names[k]!, role: 'shown' as const, share: m.shownShare }] : [],
+      );
+      return {
+        id: `f-${String(i + 1).padStart(4, '0')}`,
+        defect: f.defect,
+        region: { bbox: [f.bbox.x, f.bbox.y, f.bbox.width, f.bbox.height], polygon: f.polygon },
+        severity: f.severity,
+        confidence: f.confidence,
+        cause: f.cause,
+        measurements: f.measurements,
+        sources: donor ? [...shown, { frame: donor, role: 'donor' as const, share: 0 }] : shown,
+        donor,
+        repairable: f.repairable,
+      };
+    }),
+  };
+}
+
+/** File name for a download: the merge's own name with a word added. */
+export function downloadName(services: Services, mergeId: string, word: string, ending: string): string {
+  const { body } = services.merges.open(mergeId);
+  return `${body.fileName.replace(/\.[^.]+$/, '')} ${word}.${ending}`;
+}

@@ -1,0 +1,63 @@
+// A merge on the bench: what it is, its findings and strokes, and what the frames show at a place.
+import type { Decision, Finding, Merge, Probe, StrokeChanges } from '@blendrak/contract';
+import { RequestError } from '../../shared/requestError';
+import type { Services } from '../context';
+
+export function describeMerge({ storage, merges }: Services, id: string): Merge {
+  const { row, body } = merges.open(id);
+  const job = storage.jobs.find(row.job_id)!;
+  return {
+    id,
+    jobId: job.id,
+    jobName: job.name,
+    origin: row.origin,
+    fileName: body.fileName,
+    width: body.width,
+    height: body.height,
+    bits: body.bits,
+    reference: body.reference,
+    kind: job.kind,
+    focusAxis: body.axis?.source ?? null,
+    options: body.options,
+    alignment: body.alignment,
+    facts: body.facts,
+    frames: body.frames,
+    findings: storage.findings.listByMerge(id),
+    revision: storage.merges.revisionOf(id)!,
+  };
+}
+
+/**
+ * Strokes of a merge that changed after a revision.
+ * @param since −1 for all
+ */
+export function strokesSince({ storage, merges }: Services, id: string, since: number): StrokeChanges {
+  merges.open(id);
+  return { revision: storage.merges.revisionOf(id)!, ...storage.strokes.changedSince(id, since) };
+}
+
+/** Records what a person decided about a finding. */
+export function decideFinding({ storage, events }: Services, id: string, decision: Decision, reason: string): Finding {
+  const finding = storage.findings.find(id);
+  if (!finding) throw new RequestError(404, `There is no finding ${id}.`);
+  if (decision === 'accepted' && reason.trim() === '') {
+    throw new RequestError(400, 'A defect is accepted with a reason: say why it may stay (it is kept in the record).');
+  }
+  storage.findings.decide(id, decision, reason);
+  const { mergeId } = finding;
+  events.publish({ topic: 'findings', id: storage.merges.find(mergeId)!.job_id, mergeId });
+  return storage.findings.find(id)!;
+}
+
+/** Measures all frames around a point of the merge. */
+export async function probeAt(services: Services, id: string, x: number, y: number, sizePx: number): Promise<Probe> {
+  const { scene, body } = services.merges.painted(id);
+  if (!(x >= 0 && y >= 0 && x < body.width && y < body.height)) {
+    throw new RequestError(
+      400,
+      `(${x}, ${y}) is outside the merge. Accepted: x from 0 to ${body.width}, y from 0 to ${body.height} px.`,
+    );
+  }
+  const { frames, shown } = await services.quick.run('probe', { scene, x, y, sizePx });
+  return { x, y, frames: [...frames], shown };
+}

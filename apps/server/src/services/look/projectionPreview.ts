@@ -1,0 +1,37 @@
+// A panorama as another projection would show it, small and at once.
+import { matrix3 } from '@blendrak/core/image';
+import type { LayoutName } from '@blendrak/core/merge';
+import { RequestError } from '../../shared/requestError';
+import type { Services } from '../context';
+import { iccPath } from '../deliver/exportService';
+
+/**
+ * @param longSidePx of the preview
+ * @returns a JPEG of the crop, frames mixed without seams
+ * @throws RequestError 404 for merges that are no panoramas of ours, or a projection that cannot show the set
+ */
+export async function previewProjection(
+  services: Services,
+  mergeId: string,
+  projection: LayoutName,
+  longSidePx: number,
+): Promise<Uint8Array> {
+  const { body, scene } = services.merges.open(mergeId);
+  const { cameras: cast } = body;
+  if (!cast) throw new RequestError(404, 'This merge is no panorama made here: it has no cameras to project anew.');
+  const { rotations, focalPx, distortion, down } = cast;
+  const preview = await services.quick.run('projection', {
+    cameras: {
+      frames: scene.frames,
+      rig: { rotations: rotations.map(matrix3), focalPx, distortion },
+      down,
+      vignetting: body.facts?.panorama?.vignetting ?? [0, 0],
+      locals: body.frames.map((f) => f.view?.local ?? null),
+    },
+    projection,
+    longSidePx,
+    icc: iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId),
+  });
+  if (!preview) throw new RequestError(404, `The ${projection} projection cannot show this field of view.`);
+  return preview;
+}

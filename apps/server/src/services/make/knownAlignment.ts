@@ -1,0 +1,74 @@
+// An alignment that a job's last merge holds, used again when only the way of merging changed.
+import type { AlignmentSettings } from '@blendrak/contract';
+import { IDENTITY_TONE, matrix3 } from '@blendrak/core/image';
+import type { MergeBody } from '../../storage';
+import type { JobPicture } from './mergeOrder';
+import type { AlignedBracket, AlignedPanorama, AlignedSet } from '../../pipeline';
+
+/** Whether a merge was made of these frames, aligned as is asked now. */
+export function isSameAlignment(
+  body: MergeBody,
+  pictures: readonly JobPicture[],
+  reference: string,
+  alignment: AlignmentSettings,
+): boolean {
+  if (body.wantedReference !== reference || JSON.stringify(body.alignment) !== JSON.stringify(alignment)) return false;
+  // Frames that could not be placed are not in the merge; they are named in its facts.
+  const failed = new Set(body.facts?.failed.map((f) => f.fileName));
+  const used = body.cameras ? pictures.filter((p) => !failed.has(p.name)) : pictures;
+  return used.length === body.frames.length && used.every((p, k) => p.id === body.frames[k]!.pictureId);
+}
+
+export function knownStack(body: MergeBody, pictures: readonly JobPicture[]): AlignedSet {
+  return {
+    ...fitOf(body),
+    frames: body.frames.map((f, k) => ({ ...pictures[k]!, ...keptPlace(f), tone: f.tone })),
+  };
+}
+
+export function knownBracket(body: MergeBody, pictures: readonly JobPicture[]): AlignedBracket {
+  return {
+    ...fitOf(body),
+    frames: body.frames.map((f, k) => ({
+      ...pictures[k]!,
+      ...keptPlace(f),
+      tone: IDENTITY_TONE,
+      ev: f.ev ?? 0,
+    })),
+    ...saidOf(body),
+  };
+}
+
+export function knownPanorama(body: MergeBody, pictures: readonly JobPicture[]): AlignedPanorama {
+  const { rotations, focalPx, distortion, down, uprightSupport, pairs, lines } = body.cameras!;
+  const byId = new Map(pictures.map((p) => [p.id, p]));
+  return {
+    pictures: body.frames.map((f) => byId.get(f.pictureId)!),
+    rig: { rotations: rotations.map(matrix3), focalPx, distortion },
+    down,
+    uprightSupport,
+    pairs,
+    lines,
+    locals: body.frames.map((f) => f.view?.local ?? null),
+    residualPx: body.frames.map((f) => f.residualPx),
+    residuals: body.frames.map((f) => f.residuals.map(([x, y, offPx]) => ({ x, y, offPx }))),
+    ...saidOf(body),
+  };
+}
+
+function fitOf({ reference, facts }: MergeBody): Pick<AlignedSet, 'reference' | 'model' | 'bendPx'> {
+  // Merges made before models could be chosen: stacks by similarities.
+  return { reference, model: facts?.model ?? 'similarity', bendPx: facts?.bendPx ?? null };
+}
+
+function keptPlace(f: MergeBody['frames'][number]) {
+  const { toMerge, view, residualPx, correlation } = f;
+  const blocks = f.residuals.map(([x, y, off]) => ({ x, y, shiftX: off, shiftY: 0, weight: 1 }));
+  return { toMerge, residualPx, correlation, blocks, ...(view && { view }) };
+}
+
+function saidOf({ facts }: MergeBody): Pick<AlignedPanorama, 'failed' | 'remarks'> {
+  const list = (remarks: readonly { fileName: string; why: string }[] = []) =>
+    remarks.map(({ fileName, why }) => ({ name: fileName, why }));
+  return { failed: list(facts?.failed), remarks: list(facts?.remarks) };
+}

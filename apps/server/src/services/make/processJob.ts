@@ -1,0 +1,113 @@
+// Work `process`: a job's frames aligned and merged (or the merge made elsewhere registered) and inspected.
+import { rm } from 'node:fs/promises';
+import { processSchema, type AlignmentSettings, type ProcessInput, type ProcessRequest } from '@blendrak/contract';
+import { InputError } from '../../codecs';
+import { RequestError } from '../../shared/requestError';
+import { moveDurably, pictureInfo, type MergeBody } from '../../storage';
+import { newId, type Services } from '../context';
+import { requireJob } from '../jobsService';
+import { isSameAlignment } from './knownAlignment';
+import type { JobPicture } from './mergeOrder';
+
+/** Queues the processing of a job. */
+export function startProcess({ storage, events }: Services, jobId: string, request: ProcessInput = {}): void {
+  const { kind } = requireJob(storage, jobId);
+  if (storage.work.countActive(jobId, 'process') > 0)
+    throw new RequestError(409, 'This job is being processed already: wait for it, or cancel it first.');
+  const frames = storage.pictures.listByJob(jobId).filter((p) => p.role === 'frame');
+  if (frames.length < 2) {
+    throw new RequestError(
+      409,
+      `A ${kind.replace('-', ' ')} needs at least 2 frames; this job has ${frames.length}. Add frames first.`,
+    );
+  }
+  storage.work.insert(newId(), jobId, 'process', processSchema.parse(request));
+  events.publish({ topic: 'job', id: jobId });
+}
+
+export async function runProcess(
+  services: Services,
+  jobId: string,
+  { reference, options, alignment }: ProcessRequest,
+  onProgress: (share: number, message: string) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  const { storage, pool } = services;
+  const { folder } = storage;
+  const { kind } = requireJob(storage, jobId);
+  const rows = storage.pictures.listByJob(jobId).filter((p) => p.status === 'ready');
+  const pictures = rows.filter((p) => p.role === 'frame').map((row) => toJobPicture(services, row.id));
+  const mergeRow = kind === 'focus-stack' ? rows.filter((p) => p.role === 'merge').at(-1) : undefined;
+  const wanted = reference === 'auto' ? 'auto' : pictures.findIndex((p) => p.id === reference);
+  const id = newId();
+  const [tiles, labels] = [folder.scratchFile('.tiles'), folder.scratchFile('.labels')];
+  try {
+    const made = await pool.merge(
+      {
+        kind,
+        id,
+        pictures,
+        elsewhere: mergeRow ? toJobPicture(services, mergeRow.id) : null,
+        reference: wanted === -1 ? 'auto' : wanted,
+        wantedReference: reference,
+        options,
+        alignment,
+        last: lastAlignment(services, jobId, pictures, reference, alignment),
+        tiles,
+        labels,
+      },
+      onProgress,
+      signal,
+    );
+    storage.expect([id]);
+    if (made.labelled) await moveDurably(labels, folder.labels(id));
+    if (!mergeRow) await moveDurably(tiles, folder.tiles(id));
+    storage.transaction(() => {
+      storage.merges.insert({
+        id,
+        job_id: jobId,
+        origin: mergeRow ? 'imported' : 'own',
+        picture_id: mergeRow?.id ?? null,
+        body: made.body,
+        revision: 0,
+        created_at: new Date().toISOString(),
+      });
+      made.findings.forEach((f, i) => storage.findings.insert(f, i));
+      storage.keep([id]);
+    });
+  } catch (error) {
+    // What was moved into place belongs to no row.
+    storage.discard([id], () => undefined);
+    throw error;
+  } finally {
+    for (const path of [tiles, `${tiles}.part`, labels]) await rm(path, { force: true });
+  }
+}
+
+/** The last merge's body, when its alignment is that of these frames. */
+function lastAlignment(
+  { storage, merges }: Services,
+  jobId: string,
+  pictures: readonly JobPicture[],
+  reference: string,
+  alignment: AlignmentSettings,
+): MergeBody | null {
+  const head = storage.merges.headOf(jobId);
+  // A merge made elsewhere has the frames placed in its own geometry.
+  if (!head || storage.merges.find(head.id)?.origin !== 'own') return null;
+  const body = merges.body(head.id);
+  return isSameAlignment(body, pictures, reference, alignment) ? body : null;
+}
+
+function toJobPicture({ storage }: Services, id: string): JobPicture {
+  const row = storage.pictures.find(id);
+  const info = row ? pictureInfo(row) : null;
+  if (!row || !info)
+    throw new InputError(
+      row?.file_name ?? id,
+      'the picture has not been read',
+      'pictures that were read without error',
+    );
+  const { width, height, bits, noise, exif } = info;
+  return { id, name: row.file_name, tiles: storage.folder.tiles(id), width, height, bits, noise, exif };
+}
