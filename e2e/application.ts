@@ -2,12 +2,14 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 
-const CLI = resolve('..', 'apps/server/bin/blendrak.js');
+const CLI = fileURLToPath(new URL('../apps/server/bin/blendrak.js', import.meta.url));
 
 export interface Application {
   readonly url: string;
+  readonly pid: number;
   /** kill -9, as a power cut would. */
   kill(): Promise<void>;
   stop(): Promise<void>;
@@ -39,14 +41,16 @@ export async function start(
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
-  await new Promise<void>((ready, fail) => {
+  const url = await new Promise<string>((ready, fail) => {
     child.stdout.on('data', (text: Buffer) => {
-      if (text.toString().includes('Blendrak is ready at')) ready();
+      const address = /Blendrak is ready at (\S+)/.exec(text.toString())?.[1];
+      if (address) ready(address);
     });
     child.once('exit', (code) => fail(new Error(`the application ended with ${code}`)));
   });
   return {
-    url: `http://localhost:${port}`,
+    url,
+    pid: child.pid!,
     kill: () => end(child, 'SIGKILL'),
     stop: () => end(child, 'SIGTERM'),
   };

@@ -4,7 +4,7 @@ import { homedir } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import pino from 'pino';
 import { InputError } from '../codecs';
-import { openPool } from '../jobs';
+import { NICENESS, openPool } from '../jobs';
 import { openConductor } from '../services/conductor/openConductor';
 import type { Services } from '../services/context';
 import { queueDemo } from '../services/demoService';
@@ -58,13 +58,15 @@ async function run(
     events: makeEvents(),
     merges: makeMerges(storage),
     pool: openConductor(),
-    quick: openPool({ threads: QUICK_THREADS }),
+    quick: openPool({ threads: QUICK_THREADS, niceness: NICENESS.interactive }),
     roots,
     log,
   };
   const token = host === null ? null : randomBytes(18).toString('base64url');
   const web = fileURLToPath(new URL('../../web/dist', import.meta.url));
   const { express, queue, repair } = makeApp(services, web, { hosts: listening.hosts, token, shareTiles });
+  // The first tile would wait for a thread to get ready: it does so now.
+  for (let k = 0; k < QUICK_THREADS; k++) void services.quick.run('warmUp', null);
   if (demo) queueDemo(services);
   listening.answer(express);
   queue.wake();

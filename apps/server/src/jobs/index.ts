@@ -1,5 +1,5 @@
 // Heavy work in other threads.
-export { openPool, type Pool, type PoolOptions } from './pool';
+export { NICENESS, openPool, type Pool, type PoolOptions } from './pool';
 export { refusalOf, valueOf, type Answer } from './answer';
 export { threadKernels } from './kernelHost';
 export type {

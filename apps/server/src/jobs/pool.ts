@@ -15,20 +15,20 @@ export interface Pool {
 export interface PoolOptions {
   /** Default: one per core, 4 at most (memory grows with each). */
   readonly threads?: number;
-  /** Long work gives way to what a person is waiting for. */
-  readonly background?: boolean;
+  /** How far its threads give way to others; default: not at all. */
+  readonly niceness?: number;
 }
 
-/** How far long work gives way, as the operating system counts it: a tenth of the time where both want all. */
-const BACKGROUND_NICE = 10;
+/**
+ * How far threads give way, as the operating system counts it: long work gets a tenth of the time where tiles want all of
+ * it, and tiles half of what the server's own thread gets.
+ */
+export const NICENESS = { interactive: 3, background: 13 } as const;
 /** Reading files ends some time, or the disk does not answer: then the thread is given up. */
 const READ_LIMIT_S = 1800;
 const READING: ReadonlySet<TaskName> = new Set<TaskName>(['store', 'look', 'expand']);
 
-export function openPool({
-  threads = Math.min(4, availableParallelism()),
-  background = false,
-}: PoolOptions = {}): Pool {
+export function openPool({ threads = Math.min(4, availableParallelism()), niceness = 0 }: PoolOptions = {}): Pool {
   const piscina = new Piscina({
     // Beside the bundle; tests, which run from source, name the built worker.
     filename: process.env['BLENDRAK_WORKER'] ?? fileURLToPath(new URL('./worker.js', import.meta.url)),
@@ -37,7 +37,7 @@ export function openPool({
     // Kernels and their memory are costly to make: workers stay.
     idleTimeout: 3_600_000,
     concurrentTasksPerWorker: 1,
-    niceIncrement: background ? BACKGROUND_NICE : 0,
+    niceIncrement: niceness,
   });
   return {
     threads,

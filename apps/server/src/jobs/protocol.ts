@@ -319,6 +319,8 @@ export interface Tasks {
   readonly exportTiff: [{ scene: InspectionScene; icc: string | null; out: string }, null];
   /** Writes a TIFF as PNG or JPEG, by the ending of `out`. */
   readonly convertTiff: [{ tiff: string; out: string }, null];
+  /** Gets a thread ready: its kernels, and the encoder of tiles. */
+  readonly warmUp: [null, null];
   /** A tile, encoded; `icc` is the path of the picture's profile. */
   readonly tile: [{ source: TileSource; tile: TileRequest; icc: string | null }, Uint8Array];
   /** The mask of one frame over a whole merge, PNG. */

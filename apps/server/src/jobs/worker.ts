@@ -15,7 +15,7 @@ import {
 import { seamsTask, seamViewTask } from './handlers/mergePanorama';
 import { checkSetTask, expandTask, groupTask, lookTask } from './handlers/lookAtFile';
 import { testLightTask } from './handlers/measureLight';
-import { labelPictureTask, maskTask, projectionTask, tileTask } from './handlers/renderTile';
+import { labelPictureTask, maskTask, projectionTask, tileTask, warmUpTask } from './handlers/renderTile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
 import { lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
@@ -64,6 +64,7 @@ const HANDLERS: Handlers = {
   probe: probeTask,
   exportTiff: exportTiffTask,
   convertTiff: convertTiffTask,
+  warmUp: warmUpTask,
   tile: tileTask,
   mask: maskTask,
   labelPicture: labelPictureTask,

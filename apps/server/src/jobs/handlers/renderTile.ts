@@ -16,6 +16,12 @@ export async function tileTask({ source, tile, icc }: TaskRequest<'tile'>): Prom
   return encodeTile(pixelsOf(source, tile), icc, tile.format);
 }
 
+export async function warmUpTask(): Promise<null> {
+  threadKernels();
+  await encodeTile({ width: 8, height: 8, data: new Uint8Array(8 * 8 * 3) }, null, 'jpg');
+  return null;
+}
+
 function pixelsOf(source: TileSource, tile: TileRequest): PixelBlock {
   switch (source.kind) {
     case 'picture': {

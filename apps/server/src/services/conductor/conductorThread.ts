@@ -1,14 +1,14 @@
 // The conductor's thread: it hands long work out to the pool and puts together what comes back, so that the server's own
 // thread has nothing to do but answer.
 import { parentPort, workerData } from 'node:worker_threads';
-import { openPool, refusalOf, type RunTask } from '../../jobs';
+import { NICENESS, openPool, refusalOf, type RunTask } from '../../jobs';
 import { shootOrder } from '../camera';
 import { makeMerge } from '../make/makeMerge';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 const port = parentPort!;
 const { threads } = workerData as { readonly threads: number };
-const pool = openPool({ threads, background: true });
+const pool = openPool({ threads, niceness: NICENESS.background });
 const running = new Map<number, AbortController>();
 
 interface CallContext {

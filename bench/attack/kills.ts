@@ -1,0 +1,202 @@
+// Kill -9 in every kind of work, again and again: whatever was acknowledged must be there after the next start.
+import { randomBytes } from 'node:crypto';
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { start, type Application } from '../../e2e/application';
+import { manyPagesOf } from './hostileFiles';
+import { makeClient, mergedJob, settled, type Client, type JobAnswer, type StrokesAnswer } from './client';
+import { drawStack } from './sets';
+import type { Row } from './table';
+
+/** What the server acknowledged, and how to see that it is there. */
+interface Ledger {
+  readonly check: (client: Client) => Promise<boolean>;
+  readonly what: string;
+}
+
+type Work = (client: Client, acknowledged: (entry: Ledger) => void) => Promise<void>;
+
+/**
+ * @param kills to do, spread over the kinds of work
+ * @param random 0..1, decides when a kill comes
+ */
+export async function attackByKills(root: string, port: number, kills: number, random: () => number): Promise<Row[]> {
+  const data = join(root, 'killed');
+  const frames = await drawStack(join(root, 'frames'), { frames: 4, width: 900, height: 600 });
+  const paged = join(root, 'paged.tif');
+  await manyPagesOf(paged, 5);
+  let app = await start('serve', data, port);
+  const { mergeId } = await mergedJob(makeClient(app.url), 'Painted', frames);
+  const kinds: Readonly<Record<string, Work>> = {
+    uploading: uploading(frames),
+    merging: merging(frames),
+    painting: painting(mergeId),
+    sorting: sorting(frames),
+    shooting,
+    'taking apart': takingApart(paged),
+  };
+  const names = Object.keys(kinds);
+  const ledger: Ledger[] = [];
+  const lost: string[] = [];
+  for (let kill = 0; kill < kills; kill++) {
+    const name = names[kill % names.length]!;
+    app = await once(app, data, port, kinds[name]!, 100 + random() * 2400, ledger);
+    const client = makeClient(app.url);
+    for (const entry of ledger)
+      if (!(await entry.check(client).catch(() => false))) lost.push(`${name}: ${entry.what}`);
+    process.stderr.write(`kill ${kill + 1} of ${kills} while ${name}: ${ledger.length} things acknowledged\n`);
+  }
+  const unsettled = await settleAll(makeClient(app.url));
+  await app.stop();
+  const aside = join(data, 'set-aside');
+  const files = existsSync(aside) ? readdirSync(aside, { recursive: true }).length : 0;
+  return [
+    {
+      what: `${kills} kills in ${names.join(', ')}`,
+      result: `${ledger.length} acknowledged, ${lost.length} lost ${lost[0] ?? ''}`,
+      good: lost.length === 0,
+    },
+    { what: 'work after the last kill', result: `${unsettled} pieces did not come to an end`, good: unsettled === 0 },
+    { what: 'files that the kills left without an owner', result: `${files} set aside`, good: true },
+  ];
+}
+
+async function once(
+  app: Application,
+  data: string,
+  port: number,
+  work: Work,
+  afterMs: number,
+  ledger: Ledger[],
+): Promise<Application> {
+  // What fails because the server is gone was not acknowledged.
+  const doing = work(makeClient(app.url), (entry) => ledger.push(entry)).catch(() => undefined);
+  await Promise.race([doing, setTimeout(afterMs)]);
+  await app.kill();
+  await doing;
+  return start('serve', data, port);
+}
+
+function jobNamed(id: string): Ledger['check'] {
+  return async (client) => (await client.get<JobAnswer>(`/api/jobs/${id}`)).summary.id === id;
+}
+
+async function newJob(client: Client, name: string, acknowledged: (entry: Ledger) => void): Promise<string> {
+  const { id } = await client.send<{ id: string }>('POST', '/api/jobs', { name });
+  acknowledged({ what: `job ${name}`, check: jobNamed(id) });
+  return id;
+}
+
+function uploading(frames: string): Work {
+  return async (client, acknowledged) => {
+    const job = await newJob(client, 'Uploaded', acknowledged);
+    for (const name of readdirSync(frames)) {
+      const { id } = await client.upload(`/api/jobs/${job}/files`, join(frames, name));
+      acknowledged({
+        what: `upload ${name}`,
+        check: async (c) => {
+          const { pictures } = await c.get<JobAnswer>(`/api/jobs/${job}`);
+          return pictures.some((p) => p.id === id && p.status !== 'failed');
+        },
+      });
+    }
+  };
+}
+
+function merging(frames: string): Work {
+  return async (client, acknowledged) => {
+    const job = await newJob(client, 'Merged', acknowledged);
+    const { count } = await client.send<{ count: number }>('POST', `/api/jobs/${job}/folder`, { path: frames });
+    acknowledged({
+      what: `folder of ${count} frames`,
+      check: async (c) => (await c.get<JobAnswer>(`/api/jobs/${job}`)).pictures.length === count,
+    });
+    await client.send('POST', `/api/jobs/${job}/process`, {});
+    acknowledged({
+      what: 'work to be done',
+      check: async (c) =>
+        (await c.get<JobAnswer>(`/api/jobs/${job}`)).work.some((w) => w.kind === 'process' && w.error === null),
+    });
+    await settled(client, job);
+  };
+}
+
+function painting(mergeId: string): Work {
+  return async (client, acknowledged) => {
+    for (let k = 0; ; k++) {
+      const id = randomBytes(8).toString('hex');
+      const stroke = { frame: k % 4, points: [[k % 800, 100]], sizePx: 20, hardness: 0.5, strength: 1 };
+      await client.send('POST', `/api/merges/${mergeId}/strokes`, { id, stroke });
+      acknowledged({
+        what: `stroke ${k}`,
+        check: async (c) =>
+          (await c.get<StrokesAnswer>(`/api/merges/${mergeId}/strokes`)).changed.some((s) => s.id === id),
+      });
+      await setTimeout(20);
+    }
+  };
+}
+
+function sorting(frames: string): Work {
+  return async (client, acknowledged) => {
+    const card = await client.send<{ summary: { id: string } }>('POST', '/api/cards', {
+      name: 'Sorted',
+      folder: frames,
+    });
+    const { id } = card.summary;
+    acknowledged({
+      what: 'card',
+      check: async (c) => (await c.get<{ files: unknown[] }>(`/api/cards/${id}`)).files.length >= 4,
+    });
+    const file = join(frames, readdirSync(frames)[0]!);
+    await client.upload(`/api/cards/${id}/files`, file, 'once more.jpg');
+    await setTimeout(4000);
+  };
+}
+
+const shooting: Work = async (client, acknowledged) => {
+  const menu = await client.get<{ subject: string; settings: unknown }[]>('/api/camera');
+  const order = {
+    name: 'Shot',
+    subject: 'signal-flags',
+    seed: 4,
+    frames: 3,
+    longSidePx: 400,
+    settings: menu.find((m) => m.subject === 'signal-flags')!.settings,
+    format: 'jpeg',
+    bits: 8,
+    separator: false,
+    mergeElsewhere: false,
+  };
+  const { id } = await client.send<{ id: string }>('POST', '/api/camera/shoot', order);
+  acknowledged({ what: 'order to the camera', check: jobNamed(id) });
+  await settled(client, id);
+};
+
+function takingApart(paged: string): Work {
+  return async (client, acknowledged) => {
+    const job = await newJob(client, 'Taken apart', acknowledged);
+    await client.upload(`/api/jobs/${job}/files`, paged);
+    acknowledged({
+      what: 'file of pages',
+      check: async (c) => {
+        const { pictures } = await c.get<JobAnswer>(`/api/jobs/${job}`);
+        // The file itself, or all of its pages.
+        return (pictures.length === 1 && pictures[0]!.fileName === 'paged.tif') || pictures.length === 5;
+      },
+    });
+    await settled(client, job);
+  };
+}
+
+/** Lets everything come to its end; returns what does not. */
+async function settleAll(client: Client): Promise<number> {
+  const jobs = await client.get<{ id: string }[]>('/api/jobs');
+  let left = 0;
+  for (const { id } of jobs) {
+    const job = await settled(client, id).catch(() => null);
+    left += job ? job.work.filter((w) => w.status === 'failed').length : 1;
+  }
+  return left;
+}
