@@ -21,7 +21,7 @@ const { values } = parseArgs({
 const data = values.data ?? mkdtempSync(join(tmpdir(), 'blendrak-tiles-'));
 const base = `http://127.0.0.1:${values.port}`;
 const bin = fileURLToPath(new URL('../apps/server/bin/blendrak.js', import.meta.url));
-const server = spawn(process.execPath, [bin, 'serve'], {
+const server = spawn(process.execPath, [bin, 'serve', '--read', '/'], {
   env: { ...process.env, PORT: values.port, BLENDRAK_DATA: data },
   stdio: ['ignore', 'ignore', 'inherit'],
 });

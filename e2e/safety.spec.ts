@@ -176,12 +176,15 @@ test('a second start on the same folder or port is refused in one line, and chan
 test('beyond this machine it answers with the token only', async ({ page }) => {
   const elsewhere = temporaryFolder();
   const open = await start('serve', elsewhere, PORT + 2, ['--host', '0.0.0.0']);
-  expect(open.url).toMatch(/\?token=[\w-]{20,}$/);
-  const plain = open.url.replace(/\/\?.*/, '');
-  expect((await fetch(`${plain}/api/jobs`)).status).toBe(401);
-  await page.goto(open.url);
-  await expect(page.getByRole('button', { name: 'New job' })).toBeVisible();
-  expect(page.url()).toBe(`${plain}/jobs`);
-  await open.stop();
-  removeFolder(elsewhere);
+  try {
+    expect(open.url).toMatch(/\?token=[\w-]{20,}$/);
+    const plain = open.url.replace(/\/\?.*/, '');
+    expect((await fetch(`${plain}/api/jobs`)).status).toBe(401);
+    await page.goto(open.url);
+    await expect(page.getByRole('button', { name: 'New job' })).toBeVisible();
+    expect(page.url()).toBe(`${plain}/jobs`);
+  } finally {
+    await open.stop();
+    removeFolder(elsewhere);
+  }
 });

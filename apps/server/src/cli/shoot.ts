@@ -4,6 +4,7 @@ import { basename, join } from 'node:path';
 import { shootOrderSchema, subjectSchema } from '@blendrak/contract';
 import { InputError } from '../codecs';
 import { checkOrder, shootMenu, shootOrder } from '../services/camera';
+import { formRefusal } from '../shared/refusalWords';
 import { EXIT, progressPrinter } from './output';
 import { isWorkspace, withWorkspace } from './workspace';
 
@@ -64,7 +65,7 @@ function orderOf(options: ShootOptions): ReturnType<typeof shootOrderSchema.pars
   const usual = shootMenu().find((m) => m.subject === subject.data)!;
   const number = (text: string | undefined, fallback: number): number => (text === undefined ? fallback : Number(text));
   const { settings } = usual;
-  const parsed = shootOrderSchema.safeParse({
+  const order = {
     name: usual.title,
     subject: subject.data,
     seed: number(options.seed, Date.now() % 1_000_000),
@@ -87,8 +88,9 @@ function orderOf(options: ShootOptions): ReturnType<typeof shootOrderSchema.pars
     bits: Number(options.bits),
     separator: options.separator ?? false,
     mergeElsewhere: options.merge ?? false,
-  });
+  };
+  const parsed = shootOrderSchema.safeParse(order);
   if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0]!;
-  throw new InputError(issue.path.join('.') || 'shoot', 'the value cannot be used', issue.message);
+  const { where, problem, accepted } = formRefusal(parsed.error, order);
+  throw new InputError(where, problem, accepted);
 }

@@ -3,24 +3,39 @@ import type { z } from 'zod';
 
 type Issue = z.core.$ZodIssue;
 
-/** The first thing that is wrong, as a sentence. */
-export function refusalWords({ issues }: z.ZodError, value: unknown): string {
+/** The first thing that is wrong with a value. */
+export interface FormRefusal {
+  /** Path of the field. */
+  readonly where: string;
+  /** What is wrong with what came. */
+  readonly problem: string;
+  readonly accepted: string;
+}
+
+/** What a value of the wrong form is told. */
+export function formRefusal({ issues }: z.ZodError, value: unknown): FormRefusal {
   const issue = issues[0]!;
   const path = issue.path.map(String);
   const where = path.join('.') || 'the body';
   const received = path.reduce<unknown>((v, key) => (v as Record<string, unknown> | null | undefined)?.[key], value);
-  // Rules of our own come with words of their own; the library's are not for people.
-  if (!LIBRARY_WORDS.test(issue.message)) return `${where}: received ${shown(received)}; ${ended(issue.message)}`;
   if (issue.code === 'unrecognized_keys')
-    return `${where}: ${issue.keys.join(', ')} is not known here. Accepted: only the fields that the interface describes.`;
-  return `${where}: received ${shown(received)}. Accepted: ${acceptedOf(issue)}.`;
+    return {
+      where,
+      problem: `${issue.keys.join(', ')} is not known here`,
+      accepted: 'only the fields that the interface describes',
+    };
+  // Rules of our own come with words of their own; the library's are not for people.
+  const own = !LIBRARY_WORDS.test(issue.message);
+  return { where, problem: `received ${shown(received)}`, accepted: own ? issue.message : acceptedOf(issue) };
+}
+
+/** The same as a sentence. */
+export function refusalWords(error: z.ZodError, value: unknown): string {
+  const { where, problem, accepted } = formRefusal(error, value);
+  return `${where}: ${problem}. Accepted: ${accepted.replace(/\.$/, '')}.`;
 }
 
 const LIBRARY_WORDS = /^(Invalid|Too (small|big)|Unrecognized)/;
-
-function ended(words: string): string {
-  return /[.!?]$/.test(words) ? words : `${words}.`;
-}
 
 function acceptedOf(issue: Issue): string {
   switch (issue.code) {

@@ -1,5 +1,6 @@
 // The database file and its migrations: numbered, forward only.
 import Database from 'better-sqlite3';
+import { InputError } from '../codecs';
 import { isFull } from '../shared/noRoom';
 import start from './migrations/0001_start.sql';
 import shoot from './migrations/0002_shoot.sql';
@@ -17,7 +18,7 @@ export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards, linked
 /**
  * Opens (or creates) a database and brings it to the newest version. What it has acknowledged is on the disk.
  * @param upTo stop at this version, for tests of older data
- * @throws Error when the file was written by a newer application
+ * @throws InputError when the file was written by a newer application
  */
 export function openDatabase(path: string, upTo = MIGRATIONS.length): Db {
   const db = new Database(path);
@@ -26,8 +27,10 @@ export function openDatabase(path: string, upTo = MIGRATIONS.length): Db {
   const version = db.pragma('user_version', { simple: true }) as number;
   if (version > MIGRATIONS.length) {
     db.close();
-    throw new Error(
-      `${path} has version ${version}, this application knows up to ${MIGRATIONS.length}: use a newer one`,
+    throw new InputError(
+      path,
+      `the database has version ${version}`,
+      `versions up to ${MIGRATIONS.length}, or a newer Blendrak`,
     );
   }
   // Tables that others refer to are rebuilt by some migrations: that must not cascade.

@@ -40,6 +40,7 @@ function shareStream({ onNews, onGap }: NewsListener): () => void {
 
 function askNowAndThen({ onNews, onGap }: NewsListener): () => void {
   let known = 0;
+  let timer: ReturnType<typeof setTimeout> | undefined;
   let stopped = false;
   const ask = async (): Promise<void> => {
     // The server may be away: the next answer tells what was missed.
@@ -49,10 +50,11 @@ function askNowAndThen({ onNews, onGap }: NewsListener): () => void {
       else page.news.forEach(onNews);
       known = page.seq;
     }
-    if (!stopped) setTimeout(() => void ask(), ASK_EVERY_MS);
+    if (!stopped) timer = setTimeout(() => void ask(), ASK_EVERY_MS);
   };
   void ask();
   return () => {
     stopped = true;
+    clearTimeout(timer);
   };
 }

@@ -92,7 +92,8 @@ function StartPanel({ job }: { job: Job }) {
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
   const ready = job.pictures.filter((p) => p.role === 'frame' && p.status === 'ready').length;
-  const main = job.work.filter((w) => w.kind !== 'intake').at(-1);
+  const paused = job.work.find((w) => w.status === 'paused');
+  const main = paused ?? job.work.filter((w) => w.kind !== 'intake').at(-1);
   const active = main && (main.status === 'running' || main.status === 'queued');
   const inspects = canInspect(job.summary.kind);
   const imported = job.pictures.some((p) => p.role === 'merge' && p.status === 'ready');

@@ -91,7 +91,7 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
         </TableCell>
       ) : picture.status === 'waiting' ? (
         <TableCell colSpan={5} sx={{ color: 'text.secondary' }}>
-          being read …
+          waiting to be read …
         </TableCell>
       ) : (
         <>
