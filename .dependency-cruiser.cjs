@@ -5,6 +5,7 @@ const ORDER = [
   'checks',
   'kernels',
   'image',
+  'frame',
   'print',
   'plan',
   'sort',

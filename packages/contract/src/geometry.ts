@@ -27,7 +27,7 @@ export const projectionSchema = z.enum(['flat', 'cylindrical', 'spherical']);
 /** How a panorama is laid out: on a canvas, or its frames only shifted and turned. */
 export const layoutSchema = z.enum([...projectionSchema.options, 'repositioned']);
 
-/** Small local shifts of a frame (see core/image/localField). */
+/** Small local shifts of a frame (see core/frame/localField). */
 export const localFieldSchema = z.strictObject({
   columns: z.number().int().min(1),
   rows: z.number().int().min(1),
@@ -39,8 +39,13 @@ export const localFieldSchema = z.strictObject({
 
 const shade = { centre: pointSchema, halfDiagonalPx: z.number(), vignetting: pointSchema };
 
-/** How a frame lies in a merge where no similarity can say it (see core/image/frameView). */
-export const frameViewSchema = z.discriminatedUnion('model', [
+/** How a frame lies in a merge (see core/frame/geometry). */
+export const geometrySchema = z.discriminatedUnion('model', [
+  z.strictObject({
+    model: z.literal('similarity'),
+    toMerge: similaritySchema,
+    local: z.exactOptional(localFieldSchema),
+  }),
   z.strictObject({
     model: z.literal('homography'),
     toFrame: matrixSchema,

@@ -2,12 +2,11 @@
 import { z } from 'zod';
 import {
   areaSchema,
-  frameViewSchema,
+  geometrySchema,
   layoutSchema,
   measurementSchema,
   pointSchema,
   regionSchema,
-  similaritySchema,
   toneSchema,
 } from './geometry';
 import { defectSchema, kindSchema } from './report';
@@ -16,9 +15,8 @@ import { defectSchema, kindSchema } from './report';
 export const mergeFrameSchema = z.strictObject({
   pictureId: z.string(),
   fileName: z.string(),
-  toMerge: similaritySchema,
-  /** Where no similarity says how the frame lies. */
-  view: frameViewSchema.nullable().default(null),
+  /** How the frame lies in the merge. */
+  geometry: geometrySchema,
   tone: toneSchema,
   /** Exposure against the reference, EV; of a bracket. */
   ev: z.number().nullable().default(null),

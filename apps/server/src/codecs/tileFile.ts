@@ -2,7 +2,7 @@
 import { ftruncateSync, readSync, writeSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
 import { badParameter } from '@blendrak/core/checks';
-import type { PixelSource } from '@blendrak/core/align';
+import type { PixelSource } from '@blendrak/core/frame';
 import type { Region } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
 import { closeDescriptor, descriptorOf, openFile, type FileIdentity } from './descriptors';

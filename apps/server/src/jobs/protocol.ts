@@ -6,7 +6,6 @@ import type {
   BlockShift,
   CameraRig,
   FrameLine,
-  FrameSize,
   KeyPoint,
   LightPair,
   MeasuredTie,
@@ -15,18 +14,8 @@ import type {
   TiedPair,
   Upright,
 } from '@blendrak/core/align';
-import type {
-  FrameView,
-  LocalField,
-  Mask,
-  Matrix3,
-  NoiseCurve,
-  Plane,
-  Region,
-  Similarity,
-  ToneCurve,
-  TurnedView,
-} from '@blendrak/core/image';
+import type { FrameGeometry, LocalField, Matrix3, Similarity, TurnedGeometry, FrameSize } from '@blendrak/core/frame';
+import type { Mask, NoiseCurve, Plane, Region, ToneCurve } from '@blendrak/core/image';
 import type { CalibrationSamples, Calibration, Detection, EvidenceMaps } from '@blendrak/core/inspect';
 import type {
   BasePart,
@@ -53,15 +42,13 @@ export interface StoredPicture {
 
 /** A picture on disk, placed in a merge. */
 export interface PlacedPicture extends StoredPicture {
-  readonly toMerge: Similarity;
+  readonly geometry: FrameGeometry;
   readonly tone: ToneCurve;
-  /** Where no similarity says how it lies. */
-  readonly view?: FrameView;
 }
 
 /** A frame of a panorama on its canvas. */
 export interface TurnedPicture extends SizedPicture {
-  readonly view: TurnedView;
+  readonly geometry: TurnedGeometry;
 }
 
 /** A picture on disk with its size. */
@@ -193,7 +180,7 @@ export interface Tasks {
   ];
   /** Local fields of turned cameras, none of which is the reference. */
   readonly localFields: [
-    { views: readonly TurnedView[]; sizes: readonly FrameSize[]; pairs: readonly TiedPair[]; bendPx: number },
+    { views: readonly TurnedGeometry[]; sizes: readonly FrameSize[]; pairs: readonly TiedPair[]; bendPx: number },
     readonly (LocalField | null)[],
   ];
   /** Where one frame of a set is sharp; null for nowhere. */
@@ -238,10 +225,7 @@ export interface Tasks {
     readonly LightPair[],
   ];
   /** A frame as the search for seams sees it; null where the canvas does not show it. */
-  readonly seamView: [
-    { frame: PlacedPicture & { readonly view: FrameView }; cellPx: number; width: number; height: number },
-    SeamView | null,
-  ];
+  readonly seamView: [{ frame: PlacedPicture; cellPx: number; width: number; height: number }, SeamView | null];
   readonly seams: [{ views: readonly SeamView[]; width: number; height: number }, SeamLabels];
   /** Frames in the merge's place, small: encoded luma, −1 where there is no picture; and its noise. */
   readonly smallLuma: [

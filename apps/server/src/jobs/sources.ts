@@ -1,6 +1,6 @@
 // Tile files kept open in this thread, and pictures made of them.
-import { IDENTITY, IDENTITY_TONE } from '@blendrak/core/image';
-import type { AlignedFrame, PixelSource } from '@blendrak/core/align';
+import { IDENTITY_TONE } from '@blendrak/core/image';
+import { type AlignedFrame, type PixelSource, SAME_PLACE } from '@blendrak/core/frame';
 import { packPixels } from '@blendrak/core/kernels';
 import { renderRepair } from '@blendrak/core/repair';
 import { closeDescriptors, openTileFile, type TileFile } from '../codecs';
@@ -26,13 +26,13 @@ export function releaseTileFiles(): void {
 }
 
 export function placedFrame(p: PlacedPicture): AlignedFrame {
-  const { tiles, toMerge, tone, noise, view } = p;
-  return { source: tileFile(tiles), toMerge, tone, noise, ...(view && { view }) };
+  const { tiles, geometry, tone, noise } = p;
+  return { source: tileFile(tiles), geometry, tone, noise };
 }
 
 /** A merge in its own geometry and tone. */
 export function plainFrame(p: StoredPicture): AlignedFrame {
-  return { source: tileFile(p.tiles), toMerge: IDENTITY, tone: IDENTITY_TONE, noise: p.noise };
+  return { source: tileFile(p.tiles), geometry: SAME_PLACE, tone: IDENTITY_TONE, noise: p.noise };
 }
 
 /** The merge as repaired so far: rendered where it is read. */

@@ -1,13 +1,7 @@
 // Step: the exposures of a bracket laid on one of them, and how much light each got.
 import { estimateExposures, tiesOfBlocks, type BlockShift, type PlaneModel } from '@blendrak/core/align';
-import {
-  composeSimilarity,
-  IDENTITY,
-  IDENTITY_TONE,
-  invertSimilarity,
-  median,
-  type Similarity,
-} from '@blendrak/core/image';
+import { composeSimilarity, IDENTITY, invertSimilarity, type Similarity, SAME_PLACE } from '@blendrak/core/frame';
+import { IDENTITY_TONE, median } from '@blendrak/core/image';
 import { InputError } from '../codecs';
 import type { FailedFrame } from './alignPanorama';
 import { fieldBend, placeOf } from './placeOf';
@@ -50,7 +44,7 @@ export async function alignBracket(
   const { width, height } = pictures[0]!;
   const unplaced = pictures.map((p): PlacedFrame => ({
     ...p,
-    toMerge: IDENTITY,
+    geometry: SAME_PLACE,
     tone: IDENTITY_TONE,
     residualPx: 0,
     correlation: 1,
@@ -91,7 +85,7 @@ export async function alignBracket(
     const own = measured.find((m) => m.k === k);
     return {
       ...picture,
-      ...placeOf(fitted, k, chosen, start[k]!, picture),
+      geometry: placeOf(fitted, k, chosen, start[k]!),
       tone: IDENTITY_TONE,
       residualPx: k === chosen ? 0 : fitted.residualPx[k]!,
       correlation: own?.correlation ?? 1,

@@ -1,16 +1,7 @@
 // Step: all frames of a focus stack registered to each other and toned alike.
 import { solvePoses, tiesOfBlocks, type PlaneModel, type PoseEdge } from '@blendrak/core/align';
-import {
-  composeMatrix,
-  composeSimilarity,
-  gainTone,
-  IDENTITY_TONE,
-  invertSimilarity,
-  median,
-  scaleOf,
-  similarityMatrix,
-  type Similarity,
-} from '@blendrak/core/image';
+import { scaleOf, type Similarity, inAnotherMerge, touchingSimilarity } from '@blendrak/core/frame';
+import { gainTone, IDENTITY_TONE, median } from '@blendrak/core/image';
 import { InputError } from '../codecs';
 import { fieldBend, placeOf } from './placeOf';
 import { inParallel, type AlignmentOptions, type PlacedFrame, type SetPicture, type StepContext } from './types';
@@ -91,14 +82,18 @@ export async function alignFrames(
     },
     context.signal,
   );
-  const places = pictures.map((p, k) => placeOf(fitted, k, chosen, poses[k]!, p));
+  const places = pictures.map((_, k) => placeOf(fitted, k, chosen, poses[k]!));
   const tones = await inParallel(pictures, context.parallel, async (picture, k) =>
     k === chosen
       ? IDENTITY_TONE
       : gainTone(
           await context.run(
             'lightGain',
-            { source: picture, target: pictures[chosen]!, sourceToTarget: places[k]!.toMerge },
+            {
+              source: picture,
+              target: pictures[chosen]!,
+              sourceToTarget: touchingSimilarity(places[k]!, picture.width, picture.height),
+            },
             context.signal,
           ),
         ),
@@ -112,7 +107,7 @@ export async function alignFrames(
       const near = measured.filter((_, e) => pairs[e]!.includes(k) && pairs[e]![1] - pairs[e]![0] === 1);
       return {
         ...picture,
-        ...places[k]!,
+        geometry: places[k]!,
         tone: tones[k]!,
         residualPx: fitted.model === 'similarity' ? median(near.map((m) => m.residualPx)) : fitted.residualPx[k]!,
         correlation: median(near.map((m) => m.correlation)),
@@ -149,11 +144,5 @@ function checkSet(pictures: readonly SetPicture[]): void {
 
 /** Frames of a set re-placed in an imported merge's geometry. */
 export function placeInMerge(frames: readonly PlacedFrame[], mergeToReference: Similarity): PlacedFrame[] {
-  const toMerge = invertSimilarity(mergeToReference);
-  const fromMerge = similarityMatrix(mergeToReference);
-  return frames.map(({ view, ...f }) => ({
-    ...f,
-    toMerge: composeSimilarity(toMerge, f.toMerge),
-    ...(view?.model === 'homography' && { view: { ...view, toFrame: composeMatrix(view.toFrame, fromMerge) } }),
-  }));
+  return frames.map((f) => ({ ...f, geometry: inAnotherMerge(f.geometry, mergeToReference) }));
 }

@@ -6,7 +6,6 @@ import {
   type AdjustOptions,
   type CameraRig,
   type FrameLine,
-  type FrameSize,
   type KeyPoint,
   type MeasuredTie,
   type PlaneTie,
@@ -14,7 +13,8 @@ import {
   type TiedPair,
   type Vector3,
 } from '@blendrak/core/align';
-import { composeMatrix, median, quantile, type LocalField, type Matrix3 } from '@blendrak/core/image';
+import { composeMatrix, type LocalField, type Matrix3, type FrameSize } from '@blendrak/core/frame';
+import { median, quantile } from '@blendrak/core/image';
 import { turnedViews } from '@blendrak/core/merge';
 import { InputError } from '../codecs';
 import type { RelatedFrames } from '../jobs';

@@ -1,5 +1,5 @@
 // The focal length of a set in px: from what its files say, or from what its corners agree on.
-import type { FrameSize } from '@blendrak/core/align';
+import type { FrameSize } from '@blendrak/core/frame';
 import type { RelatedFrames } from '../jobs';
 import type { SetPicture } from './types';
 

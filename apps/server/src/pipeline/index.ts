@@ -1,6 +1,6 @@
 // The pipeline's steps; server and command line call the same ones.
 export { alignFrames, placeInMerge, type AlignedSet } from './alignFrames';
-export { coverageOf, registerMerge } from './registerMerge';
+export { registerMerge } from './registerMerge';
 export { mergeStack, STACK_DEFAULTS, type StackMethod, type StackOptions } from './mergeStack';
 export { alignBracket, type AlignedBracket, type ExposedFrame } from './alignBracket';
 export { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
@@ -16,7 +16,7 @@ export {
 export { MERGE_DEFAULTS, mergeSet, type MergedSet, type MergeOptions } from './mergeSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
 export { finiteMeasurements, makeReport, mergeReport, reportFinding, reportFrame } from './makeReport';
-export { modelOf, viewOf } from './reportModel';
+export { modelOf, geometryOf } from './reportModel';
 export { fieldBend } from './placeOf';
 export { markSubject, sharpPartOf } from './markSubject';
 export {

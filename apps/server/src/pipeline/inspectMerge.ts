@@ -51,7 +51,7 @@ export async function inspectMerge(
   frames: readonly PlacedFrame[],
   context: StepContext,
 ): Promise<Inspection> {
-  const axis = focusAxis(frames.map((f) => f.toMerge));
+  const axis = focusAxis(frames);
   const regions = cellRegions(width, height);
   const maps = emptyEvidence(Math.floor(width / CELL_PX), Math.floor(height / CELL_PX));
   const scene = { merge, frames, strokes: [] };
@@ -77,7 +77,7 @@ export async function inspectMerge(
   const first = await lookAtAll(BOTH_SIDES);
   const { nearSide } = first.calibration;
   const { calibration } = first.sides.includes(nearSide) ? first : await lookAtAll([nearSide]);
-  const detections = findDefects(maps, calibration, axis);
+  const detections = findDefects({ maps, calibration, axis }, 'focus-stack');
   const names = frames.map((f) => f.name);
   done = 0;
   const findings = await inParallel(detections, context.parallel, async (detection): Promise<InspectedFinding> => {

@@ -1,9 +1,10 @@
 // The longest stack there may be: more frames than a thread keeps open, merged and inspected.
 import { join } from 'node:path';
+import { SAME_PLACE } from '@blendrak/core/frame';
 import sharp from 'sharp';
 import { blurredSeries } from '../../../../packages/core/src/testing/stack';
 import { greyPixels } from '../../../../packages/core/src/testing/pictures';
-import { IDENTITY, IDENTITY_TONE } from '@blendrak/core/image';
+import { IDENTITY_TONE } from '@blendrak/core/image';
 import { openPool, type RunTask } from '../jobs';
 import { temporaryFolder } from '../testing/inProcess';
 import { inParallel, inspectMerge, mergeStack, STACK_DEFAULTS } from './index';
@@ -40,7 +41,7 @@ it(`${FRAMES} frames become one merge and are all looked at again`, async () => 
     const info = await pool.run('store', { path: sources[k % sources.length]!, name, out: tiles });
     const { width, height, bits, noise } = info;
     // They lie on each other as they are: aligning them is not what this is about.
-    const place = { toMerge: IDENTITY, tone: IDENTITY_TONE, residualPx: 0, correlation: 1 };
+    const place = { geometry: SAME_PLACE, tone: IDENTITY_TONE, residualPx: 0, correlation: 1 };
     return { name, tiles, width, height, bits, noise, exif: null, ...place };
   });
   const set = { frames, reference: 0, model: 'similarity', bendPx: null } as const;

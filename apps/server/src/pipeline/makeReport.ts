@@ -1,23 +1,23 @@
 // The report file of an inspected merge.
 import type { Report, ReportFinding, ReportFrame } from '@blendrak/contract';
-import { centreShift, rotationDegOf, scaleOf } from '@blendrak/core/image';
+import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import type { InspectedFinding, Inspection } from './inspectMerge';
 import type { MergedSet } from './mergeSet';
-import { coverageOf } from './registerMerge';
 import { modelOf } from './reportModel';
 import type { PlacedFrame } from './types';
 
 /** How a frame lies in the merge, as the report writes it. */
 export function reportFrame(frame: PlacedFrame, share: number, width: number, height: number): ReportFrame {
+  const touching = touchingSimilarity(frame.geometry, frame.width, frame.height);
   return {
     file: frame.name,
-    coverage: coverageOf(frame, width, height),
+    coverage: coveredShare(frame.geometry, frame, { width, height }),
     share,
     alignment: {
-      ...modelOf(frame),
-      scale: scaleOf(frame.toMerge),
-      shiftPx: centreShift(frame.toMerge, frame.width, frame.height),
-      rotationDeg: rotationDegOf(frame.toMerge),
+      ...modelOf(frame.geometry),
+      scale: scaleOf(touching),
+      shiftPx: centreShift(touching, frame.width, frame.height),
+      rotationDeg: rotationDegOf(touching),
       residualPx: frame.residualPx,
     },
   };

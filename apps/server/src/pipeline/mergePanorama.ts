@@ -1,7 +1,8 @@
 // Step: an aligned panorama laid out, its light evened, seams found, blended; 16 bits.
 import { renameSync } from 'node:fs';
 import { fitGains, type FrameLight } from '@blendrak/core/align';
-import { gainTone, tileRegion, touchingSimilarity, type FrameView, type Projection } from '@blendrak/core/image';
+import type { Projection } from '@blendrak/core/frame';
+import { gainTone, tileRegion } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
   cutLayout,
@@ -51,7 +52,7 @@ export interface MergedPanorama {
   readonly width: number;
   readonly height: number;
   readonly projection: LayoutName;
-  readonly frames: readonly (PlacedFrame & { readonly view: FrameView })[];
+  readonly frames: readonly PlacedFrame[];
   readonly grid: LabelGrid;
   /** Share of the merge per frame. */
   readonly shares: readonly number[];
@@ -101,8 +102,7 @@ export async function mergePanorama(
   const { width, height } = layout;
   const frames = set.pictures.map((picture, k) => ({
     ...picture,
-    view: layout.views[k]!,
-    toMerge: touchingSimilarity(layout.views[k]!, picture.width, picture.height),
+    geometry: layout.views[k]!,
     tone: gainTone(light.gains[k]!),
     residualPx: set.residualPx[k]!,
     correlation: 1,
@@ -159,7 +159,7 @@ export function compareProjections(set: AlignedPanorama): ProjectionFigures[] {
 
 async function evenLight(set: AlignedPanorama, { run, signal }: StepContext): Promise<FrameLight> {
   const views = turnedViews(framesOf(set), { projection: 'spherical', focalPx: set.rig.focalPx[0]!, axis: [0, 0] });
-  const frames = set.pictures.map((p, k) => ({ ...p, view: views[k]! }));
+  const frames = set.pictures.map((p, k) => ({ ...p, geometry: views[k]! }));
   const pairs = await run('light', { frames, pairs: set.pairs }, signal);
   return fitGains(frames.length, pairs);
 }

@@ -143,7 +143,7 @@ describe('a panorama', () => {
       panorama: { ...MERGE_DEFAULTS.panorama, projection: 'repositioned' },
     });
     if (merged.kind !== 'panorama') throw new Error('another kind');
-    expect(merged.merged.frames.every((f) => f.view.model === 'homography')).toBe(true);
+    expect(merged.merged.frames.every((f) => f.geometry.model === 'homography')).toBe(true);
     const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
     report.frames.forEach(({ alignment: { matrix } }) => {
       expect(Math.hypot(matrix[0]!, matrix[3]!)).toBeCloseTo(1, 2);

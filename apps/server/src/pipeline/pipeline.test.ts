@@ -1,14 +1,15 @@
 // The steps on pictures of known geometry: from files to placed frames, a merge, and what cannot be used.
 import { join } from 'node:path';
-import sharp from 'sharp';
 import {
   applySimilarity,
   composeSimilarity,
-  evaluateTone,
   invertSimilarity,
-  type Plane,
   type Similarity,
-} from '@blendrak/core/image';
+  touchingSimilarity,
+  coveredShare,
+} from '@blendrak/core/frame';
+import sharp from 'sharp';
+import { evaluateTone, type Plane } from '@blendrak/core/image';
 import {
   addNoise,
   blockTexture,
@@ -23,7 +24,6 @@ import { temporaryFolder } from '../testing/inProcess';
 import {
   ALIGNMENT_DEFAULTS,
   alignFrames,
-  coverageOf,
   markSubject,
   mergeStack,
   registerMerge,
@@ -89,7 +89,7 @@ describe('alignFrames', () => {
     const set = await alignFrames(await Promise.all(frames), { ...ALIGNMENT_DEFAULTS, reference: 0 }, context);
     set.frames.forEach((frame, k) => {
       const exact = composeSimilarity(POSES[0]!, invertSimilarity(POSES[k]!));
-      expect(apart(frame.toMerge, exact, W, H)).toBeLessThan(0.3);
+      expect(apart(touchingSimilarity(frame.geometry, W, H), exact, W, H)).toBeLessThan(0.3);
     });
   });
 
@@ -169,9 +169,9 @@ describe('registerMerge', () => {
     const placed = await registerMerge(merge, set, context);
     placed.forEach((frame, k) => {
       const exact = composeSimilarity(inMerge, invertSimilarity(POSES[k]!));
-      const toFrame = invertSimilarity(frame.toMerge);
+      const toFrame = invertSimilarity(touchingSimilarity(frame.geometry, W, H));
       expect(apart(composeSimilarity(exact, toFrame), { re: 1, im: 0, tx: 0, ty: 0 }, 300, 230)).toBeLessThan(0.3);
-      expect(coverageOf(frame, 300, 230)).toBeGreaterThan(0.97);
+      expect(coveredShare(frame.geometry, frame, { width: 300, height: 230 })).toBeGreaterThan(0.97);
       // A mid grey becomes what the tone makes of it, within a level or two of 255.
       expect(Math.abs(evaluateTone(frame.tone[1], 0.5) - 0.96 * 0.5 ** 1.12)).toBeLessThan(0.01);
     });

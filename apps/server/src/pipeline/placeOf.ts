@@ -1,32 +1,22 @@
 // Where a frame of a stack or bracket lies, from the maps that were fitted to its set.
-import {
-  invertSimilarity,
-  similarityMatrix,
-  touchingSimilarity,
-  type FrameView,
-  type LocalField,
-  type Similarity,
-} from '@blendrak/core/image';
 import type { FittedPlanes } from '../jobs';
-import type { PlacedFrame } from './types';
+import { type FrameGeometry, type LocalField, type Similarity, similarityGeometry } from '@blendrak/core/frame';
 
 /**
  * @param pose the similarity from which the fit began, frame px → reference px
- * @returns a similarity alone where that says all
  */
 export function placeOf(
   { model, toFrame, locals }: FittedPlanes,
   k: number,
   reference: number,
   pose: Similarity,
-  size: { readonly width: number; readonly height: number },
-): Pick<PlacedFrame, 'toMerge' | 'view'> {
+): FrameGeometry {
   const local = locals[k] ?? null;
-  if (k === reference || (model === 'similarity' && !local)) return { toMerge: pose };
+  if (k === reference) return similarityGeometry(pose);
   // Similarities are solved over all pairs at once, which no fit from frame to frame betters.
-  const exact = model === 'similarity' ? similarityMatrix(invertSimilarity(pose)) : toFrame[k]!;
-  const view: FrameView = { model: 'homography', toFrame: exact, ...(local && { local }) };
-  return { toMerge: touchingSimilarity(view, size.width, size.height), view };
+  const exact: FrameGeometry =
+    model === 'similarity' ? similarityGeometry(pose) : { model: 'homography', toFrame: toFrame[k]! };
+  return local ? { ...exact, local } : exact;
 }
 
 /** Most that the local shifts of a set bend a straight line, px: twice the longest shift; null where there are none. */

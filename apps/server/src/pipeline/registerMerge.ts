@@ -1,13 +1,13 @@
 // Step: a merge made elsewhere found on the frames, and the frames toned to match it.
+import { InputError } from '../codecs';
 import {
   applySimilarity,
   composeSimilarity,
   invertSimilarity,
-  mergeToFrame,
   scaleOf,
   type Similarity,
-} from '@blendrak/core/image';
-import { InputError } from '../codecs';
+  touchingSimilarity,
+} from '@blendrak/core/frame';
 import { placeInMerge, type AlignedSet } from './alignFrames';
 import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
 
@@ -34,7 +34,7 @@ export async function registerMerge(merge: SetPicture, set: AlignedSet, context:
     context.onProgress((0.6 * ++done) / witnesses.length, `merge compared with ${done} of ${witnesses.length} frames`);
     return {
       // merge → frame k → reference.
-      mergeToReference: composeSimilarity(set.frames[k]!.toMerge, result.toMoving),
+      mergeToReference: composeSimilarity(roughly(set.frames[k]!), result.toMoving),
       correlation: result.correlation,
       weight: result.correlation < BELONGS ? 0 : 1 / (0.1 + result.residualPx) ** 2,
     };
@@ -54,14 +54,14 @@ export async function registerMerge(merge: SetPicture, set: AlignedSet, context:
   }
   votes.push(
     ...(await inParallel(waiting, context.parallel, (k) =>
-      compare(k, composeSimilarity(invertSimilarity(set.frames[k]!.toMerge), first.mergeToReference)),
+      compare(k, composeSimilarity(invertSimilarity(roughly(set.frames[k]!)), first.mergeToReference)),
     )),
   );
   const agreed = agree(votes, merge);
   const placed = placeInMerge(set.frames, agreed);
   const toned = await inParallel(placed, context.parallel, async (frame) => ({
     ...frame,
-    tone: await context.run('tone', { source: frame, target: merge, sourceToTarget: frame.toMerge }, context.signal),
+    tone: await context.run('tone', { source: frame, target: merge, sourceToTarget: roughly(frame) }, context.signal),
   }));
   context.onProgress(1, 'merge registered');
   return toned;
@@ -104,20 +104,7 @@ function agree(votes: readonly Vote[], merge: SetPicture): Similarity {
   return { re: mean('re'), im: mean('im'), tx: mean('tx'), ty: mean('ty') };
 }
 
-/** Share of the merge that a frame covers, 0..1, from a 32 × 32 grid of points. */
-export function coverageOf(frame: PlacedFrame, width: number, height: number): number {
-  const inverse = invertSimilarity(frame.toMerge);
-  const toFrame = (x: number, y: number): readonly [number, number] | null =>
-    frame.view ? mergeToFrame(frame.view, x, y) : applySimilarity(inverse, x, y);
-  let inside = 0;
-  const n = 32;
-  for (let j = 0; j < n; j++) {
-    for (let i = 0; i < n; i++) {
-      const at = toFrame(((i + 0.5) / n) * width, ((j + 0.5) / n) * height);
-      if (!at) continue;
-      const [x, y] = at;
-      if (x >= 0 && y >= 0 && x <= frame.width && y <= frame.height) inside++;
-    }
-  }
-  return inside / (n * n);
+/** Where a frame lies, as far as a search and a comparison of tones need it. */
+function roughly({ geometry, width, height }: PlacedFrame): Similarity {
+  return touchingSimilarity(geometry, width, height);
 }

@@ -1,7 +1,7 @@
 // The place of a frame written into a report and read back: the same place.
-import { frameToMerge, mergeToFrame, touchingSimilarity, type FrameView, type LocalField } from '@blendrak/core/image';
 import { reportFrameSchema } from '@blendrak/contract';
-import { modelOf, viewOf } from './reportModel';
+import { frameToMerge, type FrameGeometry, type LocalField, mergeToFrame } from '@blendrak/core/frame';
+import { modelOf, geometryOf } from './reportModel';
 
 const local: LocalField = {
   columns: 3,
@@ -11,8 +11,8 @@ const local: LocalField = {
   dx: [0.5, 0, -0.25, 0.1, 0.2, 0.3],
   dy: [0, 0.4, 0, -0.2, 0, 0.1],
 };
-const plane: FrameView = { model: 'homography', toFrame: [1.01, 0.002, -3, -0.001, 0.99, 2, 1e-6, -2e-6, 1] };
-const turned: FrameView = {
+const plane: FrameGeometry = { model: 'homography', toFrame: [1.01, 0.002, -3, -0.001, 0.99, 2, 1e-6, -2e-6, 1] };
+const turned: FrameGeometry = {
   model: 'rotating-camera',
   canvas: { projection: 'cylindrical', focalPx: 700, axis: [500, 300] },
   rotation: [Math.cos(0.2), 0, -Math.sin(0.2), 0, 1, 0, Math.sin(0.2), 0, Math.cos(0.2)],
@@ -23,17 +23,16 @@ const turned: FrameView = {
   vignetting: [-0.2, 0],
 };
 
-const throughReport = (view: FrameView): FrameView => {
-  const toMerge = touchingSimilarity(view, 600, 400);
+const throughReport = (view: FrameGeometry): FrameGeometry => {
   const alignment = {
-    ...modelOf({ toMerge, view }),
+    ...modelOf(view),
     scale: 1,
     shiftPx: [0, 0] as [number, number],
     rotationDeg: 0,
     residualPx: 0,
   };
   const frame = { file: 'a.jpg', coverage: 1, share: 1, alignment };
-  return viewOf(reportFrameSchema.parse(JSON.parse(JSON.stringify(frame))).alignment);
+  return geometryOf(reportFrameSchema.parse(JSON.parse(JSON.stringify(frame))).alignment);
 };
 
 it.each([
@@ -55,26 +54,26 @@ it.each([
   }
 });
 
-it('a similarity is written without parameters and read as the plane it is', () => {
+it('a similarity is written without parameters and read as what it is', () => {
   const toMerge = { re: 1.02, im: 0.01, tx: 5, ty: -7 };
-  const written = modelOf({ toMerge });
+  const written = modelOf({ model: 'similarity', toMerge });
   expect(written).toEqual({ model: 'similarity', matrix: [1.02, -0.01, 5, 0.01, 1.02, -7, 0, 0, 1] });
-  const [x, y] = frameToMerge(viewOf(written), 100, 50)!;
+  const [x, y] = frameToMerge(geometryOf(written), 100, 50)!;
   expect(x).toBeCloseTo(1.02 * 100 - 0.01 * 50 + 5, 9);
   expect(y).toBeCloseTo(0.01 * 100 + 1.02 * 50 - 7, 9);
 });
 
 it('names what a report leaves out', () => {
-  const { parameters, ...rest } = modelOf({ toMerge: touchingSimilarity(turned, 600, 400), view: turned });
+  const { parameters, ...rest } = modelOf(turned);
   const without = (key: string) => ({
     ...rest,
     parameters: Object.fromEntries(Object.entries(parameters!).filter(([k]) => k !== key)),
   });
-  expect(() => viewOf(without('focalPx'))).toThrow(
+  expect(() => geometryOf(without('focalPx'))).toThrow(
     'alignment.parameters.focalPx: the report gives nothing. Accepted: a number',
   );
-  expect(() => viewOf(without('rotation'))).toThrow(
+  expect(() => geometryOf(without('rotation'))).toThrow(
     'alignment.parameters.rotation: the report gives nothing. Accepted: 9 numbers',
   );
-  expect(() => viewOf(without('projection'))).toThrow('projection: a report names "undefined"');
+  expect(() => geometryOf(without('projection'))).toThrow('projection: a report names "undefined"');
 });

@@ -1,35 +1,32 @@
 // How a frame lies in a merge, as the report file writes it, and back.
 import type { ReportFrame } from '@blendrak/contract';
 import {
+  type FrameGeometry,
   invertMatrix,
-  matrix3,
-  similarityMatrix,
-  type FrameView,
   type LocalField,
   type Matrix3,
+  matrix3,
   type Projection,
-} from '@blendrak/core/image';
+  similarityMatrix,
+  matrixSimilarity,
+  touchingSimilarity,
+} from '@blendrak/core/frame';
 import { InputError } from '../codecs';
-import type { PlacedFrame } from './types';
 
 type Alignment = ReportFrame['alignment'];
 type Parameters = NonNullable<Alignment['parameters']>;
 
 /** The model of a frame with its matrix frame → merge or, for a turned camera, what touches it in the middle. */
-export function modelOf({
-  toMerge,
-  view,
-}: Pick<PlacedFrame, 'toMerge' | 'view'>): Pick<Alignment, 'model' | 'matrix' | 'parameters'> {
-  if (!view) return { model: 'similarity', matrix: [...similarityMatrix(toMerge)] };
-  if (view.model === 'homography') {
-    const m = invertMatrix(view.toFrame);
-    const matrix = m.map((v) => v / m[8]);
-    return { model: 'homography', matrix, ...(view.local && { parameters: localParameters(view.local) }) };
+export function modelOf(geometry: FrameGeometry): Pick<Alignment, 'model' | 'matrix' | 'parameters'> {
+  const { local } = geometry;
+  if (geometry.model !== 'rotating-camera') {
+    const matrix = geometry.model === 'similarity' ? similarityMatrix(geometry.toMerge) : backOf(geometry.toFrame);
+    return { model: geometry.model, matrix: [...matrix], ...(local && { parameters: localParameters(local) }) };
   }
-  const { canvas, rotation, focalPx, centre, halfDiagonalPx, distortion, vignetting, local } = view;
+  const { canvas, rotation, focalPx, centre, halfDiagonalPx, distortion, vignetting } = geometry;
   return {
     model: 'rotating-camera',
-    matrix: [...similarityMatrix(toMerge)],
+    matrix: [...similarityMatrix(touchingSimilarity(geometry, 2 * centre[0], 2 * centre[1]))],
     parameters: {
       projection: canvas.projection,
       canvasFocalPx: canvas.focalPx,
@@ -45,21 +42,28 @@ export function modelOf({
   };
 }
 
+/** Frame → merge, where a geometry has it the other way. */
+function backOf(toFrame: Matrix3): number[] {
+  const m = invertMatrix(toFrame);
+  return m.map((v) => v / m[8]);
+}
+
 /** Local shifts at the middles of equal cells over the frame, row by row, px. */
 function localParameters({ columns, rows, width, height, dx, dy }: LocalField): Parameters {
   return { localGrid: [columns, rows], localSize: [width, height], localX: [...dx], localY: [...dy] };
 }
 
 /**
- * The view that a report's alignment describes.
+ * The geometry that a report's alignment describes.
  * @throws InputError when a model's parameters are missing
  */
-export function viewOf({
+export function geometryOf({
   model,
   matrix,
   parameters = {},
-}: Pick<Alignment, 'model' | 'matrix' | 'parameters'>): FrameView {
+}: Pick<Alignment, 'model' | 'matrix' | 'parameters'>): FrameGeometry {
   const local = localOf(parameters);
+  if (model === 'similarity') return { model, toMerge: matrixSimilarity(matrix3(matrix)), ...(local && { local }) };
   if (model !== 'rotating-camera')
     return { model: 'homography', toFrame: invertMatrix(matrix3(matrix)), ...(local && { local }) };
   const projection = PROJECTIONS.find((p) => p === parameters['projection']);

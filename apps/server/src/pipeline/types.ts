@@ -1,7 +1,8 @@
 // What the steps of the pipeline hand to each other.
 import type { Exif } from '@blendrak/contract';
 import type { BlockShift, PlaneModel } from '@blendrak/core/align';
-import type { FrameView, Mask, Similarity, ToneCurve } from '@blendrak/core/image';
+import type { FrameGeometry } from '@blendrak/core/frame';
+import type { Mask, ToneCurve } from '@blendrak/core/image';
 import type { RunTask, StoredInfo, StoredPicture } from '../jobs';
 
 /** A stored picture with its name. */
@@ -15,10 +16,8 @@ export interface SetPicture extends StoredPicture {
 
 /** A frame placed in the merge, with how well that worked. */
 export interface PlacedFrame extends SetPicture {
-  readonly toMerge: Similarity;
+  readonly geometry: FrameGeometry;
   readonly tone: ToneCurve;
-  /** Where no similarity says how it lies. */
-  readonly view?: FrameView;
   readonly residualPx: number;
   readonly correlation: number;
   /** Local shifts against a neighbour that the alignment leaves, px of the frame. */

@@ -259,6 +259,42 @@ it('a subject that was a bare polygon becomes an area among the settings of the 
   db.close();
 });
 
+it('a similarity beside an optional view becomes one geometry, frames in their order', () => {
+  const file = join(path, 'geometries.sqlite');
+  const old = openDatabase(file, 7);
+  old.prepare("INSERT INTO jobs (id, name, created_at) VALUES ('j', 'Old', '2026-01-01')").run();
+  const toMerge = { re: 1.5, im: 0.25, tx: -3, ty: 4 };
+  const view = { model: 'homography', toFrame: [1, 0, 2, 0, 1, 3, 0, 0, 1] };
+  const insert = old.prepare(
+    "INSERT INTO merges (id, job_id, origin, body, revision, created_at) VALUES (?, 'j', 'own', ?, 3, '2026-01-01')",
+  );
+  const frames = [
+    { fileName: 'a', toMerge, view: null, tone: [[0], [0], [0]] },
+    { fileName: 'b', toMerge, view, tone: [[1], [1], [1]] },
+    { fileName: 'c', toMerge },
+  ];
+  insert.run('full', JSON.stringify({ fileName: 'merge.tif', frames, width: 7 }));
+  insert.run('none', JSON.stringify({ fileName: 'merge.tif', frames: [] }));
+  old.close();
+  const db = openDatabase(file);
+  const bodies = (db.prepare('SELECT body FROM merges ORDER BY id').all() as { body: string }[]).map(
+    ({ body }) => JSON.parse(body) as unknown,
+  );
+  expect(bodies).toEqual([
+    {
+      fileName: 'merge.tif',
+      width: 7,
+      frames: [
+        { fileName: 'a', tone: [[0], [0], [0]], geometry: { model: 'similarity', toMerge } },
+        { fileName: 'b', tone: [[1], [1], [1]], geometry: view },
+        { fileName: 'c', geometry: { model: 'similarity', toMerge } },
+      ],
+    },
+    { fileName: 'merge.tif', frames: [] },
+  ]);
+  db.close();
+});
+
 it('the camera’s work under its old name is given up when it was still waiting, and kept when it was done', () => {
   const file = join(path, 'demo.sqlite');
   const old = openDatabase(file, 1);

@@ -1,4 +1,5 @@
 // A merge in the database without a picture behind it: for tests of what is recorded about merges.
+import { SAME_PLACE } from '@blendrak/core/frame';
 import { mergeOptionsSchema, type Finding } from '@blendrak/contract';
 import { IDENTITY_TONE } from '@blendrak/core/image';
 import type { Services } from '../services/context';
@@ -49,7 +50,7 @@ export function recordMerge({ storage, ...rest }: Services, mergeId: string, fra
     frames: names.map((fileName, k) => ({
       pictureId: `${mergeId}x${k}`,
       fileName,
-      toMerge: { re: 1, im: 0, tx: 0, ty: 0 },
+      geometry: SAME_PLACE,
       tone: IDENTITY_TONE,
       scale: 1,
       shiftPx: [0, 0],

@@ -1,7 +1,7 @@
 // All cameras of a panorama at once: rotations, focal length and lens distortion that agree best with all ties.
 import { Matrix, solve } from 'ml-matrix';
 import { badParameter } from '../checks';
-import { composeMatrix, type Matrix3 } from '../image';
+import { composeMatrix, type Matrix3, type FrameSize } from '../frame';
 import { rotationBy, turned } from './rotations';
 import {
   evenedOut,
@@ -10,7 +10,6 @@ import {
   project,
   robustCuts,
   type Cuts,
-  type FrameSize,
   type Tie,
   type Unknowns,
   type WeighedTie,

@@ -1,5 +1,5 @@
 // Registration and tone against known truth.
-import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, paintArea, type Similarity } from '../image';
+import { paintArea } from '../image';
 import { addNoise, gaussianBlur, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
 import {
   alignLevels,
@@ -11,6 +11,7 @@ import {
   solvePoses,
   type PoseEdge,
 } from './index';
+import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../frame';
 
 const W = 480;
 const H = 360;

@@ -1,7 +1,8 @@
 // Which model a set of frames needs: the plainest one that leaves no more than a richer one would.
-import { quantile, type Similarity } from '../image';
+import { quantile } from '../image';
 import type { PlaneModel } from './fitPlane';
 import { solvePlanes, type SolvedPlanes, type TiedPair } from './solvePlanes';
+import type { Similarity } from '../frame';
 
 /** The richest model must leave less than this share of what a plainer one leaves, and less by so many px of the picture that was registered. */
 const LEAVES_AT_MOST = 0.8;

@@ -1,7 +1,8 @@
 // Registration of two pictures by a similarity: Gauss–Newton on locally normalised luma, coarse to fine, robust.
 import { LuDecomposition, Matrix, solve } from 'ml-matrix';
 import { badParameter } from '../checks';
-import { IDENTITY, rescaleSimilarity, robustDeviation, type Similarity } from '../image';
+import { IDENTITY, rescaleSimilarity, type Similarity } from '../frame';
+import { robustDeviation } from '../image';
 import type { AlignLevel } from './levels';
 
 export interface EstimateSimilarityOptions {

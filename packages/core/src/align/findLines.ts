@@ -1,5 +1,6 @@
 // Long straight edges of a frame: masts, horizons, walls, cables. They tell how much a projection bends.
-import { frameRay, type LensView, type Plane } from '../image';
+import { type Plane } from '../image';
+import { frameRay, type LensView } from '../frame';
 
 /** Ends of a straight edge: x, y, x, y in px of the full frame. */
 export type FrameLine = readonly [number, number, number, number];

@@ -1,6 +1,7 @@
 // Which way is up in a panorama: from how the camera was held, and from things that stand upright.
-import { frameRay, median, type LensView, type Matrix3, type Plane } from '../image';
+import { median, type Plane } from '../image';
 import { cross, directionAcross, dot, transposed, turn, unit, type Vector3 } from './rotations';
+import { frameRay, type LensView, type Matrix3 } from '../frame';
 
 /** A frame as it looks for upright edges. */
 export interface UprightFrame {

@@ -1,15 +1,8 @@
 // A plane-to-plane map from places found in two pictures: as many freedoms as asked for, no more.
 import { LuDecomposition, Matrix } from 'ml-matrix';
 import { badParameter } from '../checks';
-import {
-  applyMatrix,
-  applySimilarity,
-  composeMatrix,
-  matrix3,
-  quantile,
-  type Matrix3,
-  type Similarity,
-} from '../image';
+import { applyMatrix, applySimilarity, composeMatrix, type Matrix3, matrix3, type Similarity } from '../frame';
+import { quantile } from '../image';
 import type { BlockShift } from './refineByBlocks';
 
 export type PlaneModel = 'shift' | 'similarity' | 'affine' | 'homography';

@@ -1,15 +1,5 @@
 // A camera that turns on the spot: from corners to cameras, against cameras that are known.
-import {
-  applyMatrix,
-  composeMatrix,
-  frameRay,
-  frameToMerge,
-  median,
-  mergeToFrame,
-  type Matrix3,
-  type Plane,
-  type TurnedView,
-} from '../image';
+import { median, type Plane } from '../image';
 import { addNoise, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
 import {
   adjustBundle,
@@ -32,6 +22,15 @@ import {
   type Tie,
   type Vector3,
 } from '.';
+import {
+  applyMatrix,
+  composeMatrix,
+  frameRay,
+  frameToMerge,
+  type Matrix3,
+  mergeToFrame,
+  type TurnedGeometry,
+} from '../frame';
 
 const W = 320;
 const H = 240;
@@ -45,7 +44,7 @@ function camera(yaw: number, pitch: number, roll = 0): Matrix3 {
   return composeMatrix(rotationBy([0, 0, -roll]), composeMatrix(rotationBy([-pitch, 0, 0]), rotationBy([0, -yaw, 0])));
 }
 
-function viewOf(rotation: Matrix3, focalPx = FOCAL): TurnedView {
+function viewOf(rotation: Matrix3, focalPx = FOCAL): TurnedGeometry {
   return {
     model: 'rotating-camera',
     canvas: { projection: 'spherical', focalPx: 400, axis: [800, 600] },
@@ -168,7 +167,7 @@ describe('adjustBundle', () => {
   }): number {
     return median(
       tiesOf(0).map((t) => {
-        const view = (k: number): TurnedView => ({
+        const view = (k: number): TurnedGeometry => ({
           ...viewOf(rig.rotations[k]!, rig.focalPx[k]),
           distortion: rig.distortion,
         });

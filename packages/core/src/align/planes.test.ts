@@ -1,19 +1,19 @@
 // Models with as many freedoms as needed, local fields that keep lines straight, and the sharp part of a frame: known truth in, known truth out.
+import { addNoise, gaussianBlur, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
+import { chooseModel, findSharpPart, solveLocalFields, solvePlanes, type PlaneTie, type TiedPair } from '.';
 import {
   applyMatrix,
   composeMatrix,
   frameToMerge,
+  type FrameGeometry,
   invertMatrix,
-  matrix3,
-  mergeToFrame,
-  similarityMatrix,
-  type FrameView,
   type LocalField,
   type Matrix3,
+  matrix3,
+  mergeToFrame,
   type Similarity,
-} from '../image';
-import { addNoise, gaussianBlur, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
-import { chooseModel, findSharpPart, solveLocalFields, solvePlanes, type PlaneTie, type TiedPair } from '.';
+  similarityMatrix,
+} from '../frame';
 
 const [W, H] = [1200, 900];
 const SIZE = { width: W, height: H };
@@ -125,7 +125,7 @@ describe('solveLocalFields', () => {
     const w = 1 / (1 + Math.exp(-(y - 500) / 60));
     return [1.1 * w, -0.5 * w * (x / W)];
   };
-  const plain = (): FrameView => ({ model: 'homography', toFrame: PLAIN });
+  const plain = (): FrameGeometry => ({ model: 'homography', toFrame: PLAIN });
   const pairOf = (noisePx = 0.05): TiedPair => {
     const pair = tiesOf([PLAIN, PLAIN], 0, 1, 3, noisePx);
     const ties = pair.ties.map((t) => {
@@ -140,8 +140,8 @@ describe('solveLocalFields', () => {
     const pair = pairOf();
     const fields = solveLocalFields([plain(), plain()], [SIZE, SIZE], [pair], 0, 6);
     expect(fields[0]).toBeNull();
-    const view: FrameView = { ...plain(), local: fields[1]! };
-    const left = (v: FrameView): number => {
+    const view: FrameGeometry = { ...plain(), local: fields[1]! };
+    const left = (v: FrameGeometry): number => {
       const off = pair.ties
         .filter((_, n) => n % 9 !== 0 && pair.ties[n]!.y > 560)
         .map((t) => {
@@ -156,7 +156,7 @@ describe('solveLocalFields', () => {
   it.each([0.4, 1, 3])('bends no straight line by more than %s px', (bendPx) => {
     const fields = solveLocalFields([plain(), plain()], [SIZE, SIZE], [pairOf()], 0, bendPx);
     expect(longest(fields[1]!)).toBeLessThanOrEqual(bendPx / 2 + 1e-9);
-    const view: FrameView = { ...plain(), local: fields[1]! };
+    const view: FrameGeometry = { ...plain(), local: fields[1]! };
     const random = makeRandom(8);
     for (let line = 0; line < 200; line++) {
       const [ax, ay, bx, by] = [random() * W, random() * H, random() * W, random() * H];
@@ -184,7 +184,7 @@ describe('solveLocalFields', () => {
 
   it('maps frame → merge → frame to itself within 0.001 px with a local field', () => {
     const [, field] = solveLocalFields([plain(), plain()], [SIZE, SIZE], [pairOf()], 0, 6);
-    const view: FrameView = { model: 'homography', toFrame: tilting[5]!, local: field! };
+    const view: FrameGeometry = { model: 'homography', toFrame: tilting[5]!, local: field! };
     for (const [x, y] of [
       [10, 10],
       [600, 505],

@@ -1,8 +1,9 @@
 // The last step of registration: local shifts of many blocks, each weighted by what it really knows.
 import { LuDecomposition, Matrix, solve } from 'ml-matrix';
-import { IDENTITY, quantile, rescaleSimilarity, similarityAffine, type Similarity } from '../image';
+import { quantile } from '../image';
 import type { AlignLevel } from './levels';
 import { measureBlock, type Block } from './measureBlock';
+import { IDENTITY, rescaleSimilarity, type Similarity, similarityAffine } from '../frame';
 
 /** Local shift of one block against the fitted similarity, in full-size px. */
 export interface BlockShift {

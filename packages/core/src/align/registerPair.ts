@@ -1,8 +1,8 @@
 // Two pictures of one set: whole-picture fit on the small levels, block refinement on the large ones.
-import type { Similarity } from '../image';
 import { estimateSimilarity } from './estimateSimilarity';
 import type { AlignLevel } from './levels';
 import { refineByBlocks, type BlockShift } from './refineByBlocks';
+import type { Similarity } from '../frame';
 
 export interface PairRegistration {
   /** Reference px → moving px at full size of the levels. */

@@ -1,8 +1,8 @@
 // Two frames of a camera that turned on the spot: which matched corners agree on one rotation.
-import { frameRay, type LensView, type Matrix3 } from '../image';
 import type { KeyPoint } from './findPoints';
 import type { PointMatch } from './matchPoints';
 import { cross, dot, NO_TURN, rotationBetween, turn, unit, type Vector3 } from './rotations';
+import { frameRay, type LensView, type Matrix3 } from '../frame';
 
 /** What of a frame's camera is known before alignment. */
 export interface FrameCamera extends LensView {

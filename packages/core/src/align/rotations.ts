@@ -1,6 +1,6 @@
 // Rotations in space as 3 × 3 matrices.
 import { EigenvalueDecomposition, Matrix, SingularValueDecomposition } from 'ml-matrix';
-import { composeMatrix, matrix3, type Matrix3 } from '../image';
+import { composeMatrix, matrix3, type Matrix3 } from '../frame';
 
 export type Vector3 = readonly [number, number, number];
 

@@ -1,5 +1,6 @@
 // Where a picture of unknown size and crop lies on a frame: exhaustive search at the coarsest level.
-import { makePlane, sampleBilinear, type Plane, type Similarity } from '../image';
+import { makePlane, sampleBilinear, type Plane } from '../image';
+import type { Similarity } from '../frame';
 
 export interface Placement {
   /** Maps px of the merge to px of the frame, both at the size of the planes given. */

@@ -1,7 +1,14 @@
 // What the models of a set leave, as small smooth shifts of each frame, kept short enough that no straight line bends visibly.
 import { badParameter } from '../checks';
-import { frameToMerge, localShiftAt, mergeToFrame, quantile, type FrameView, type LocalField } from '../image';
-import type { FrameSize } from './tieMiss';
+import {
+  frameToMerge,
+  type FrameGeometry,
+  type LocalField,
+  localShiftAt,
+  mergeToFrame,
+  type FrameSize,
+} from '../frame';
+import { quantile } from '../image';
 import type { TiedPair } from './solvePlanes';
 
 const COLUMNS = 24;
@@ -26,14 +33,14 @@ const MOVED = 3;
  * Cost: about 20 projections per tie.
  */
 export function solveLocalFields(
-  views: readonly FrameView[],
+  views: readonly FrameGeometry[],
   sizes: readonly FrameSize[],
   pairs: readonly TiedPair[],
   fixed: number | null,
   bendPx: number,
 ): (LocalField | null)[] {
   if (!(bendPx > 0)) throw badParameter('solveLocalFields.bendPx', 'more than 0 px', bendPx);
-  const plain = views.map((v): FrameView => {
+  const plain = views.map((v): FrameGeometry => {
     const { local: _, ...model } = v;
     return model;
   });
@@ -76,7 +83,7 @@ interface Shift {
 /** Where the frame's places would have to be shifted to, were the others right as they are now. */
 function shiftsOf(
   k: number,
-  views: readonly FrameView[],
+  views: readonly FrameGeometry[],
   fields: readonly (LocalField | null)[],
   pairs: readonly TiedPair[],
 ): Shift[] {

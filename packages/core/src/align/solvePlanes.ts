@@ -1,14 +1,7 @@
 // One map per frame of a set, from ties between neighbours, with as many freedoms as asked for.
-import {
-  applyMatrix,
-  invertMatrix,
-  invertSimilarity,
-  quantile,
-  similarityMatrix,
-  type Matrix3,
-  type Similarity,
-} from '../image';
+import { quantile } from '../image';
 import { fitPlane, type PlaneModel, type PlaneTie } from './fitPlane';
+import { applyMatrix, invertMatrix, invertSimilarity, type Matrix3, type Similarity, similarityMatrix } from '../frame';
 
 /** Ties between two frames: (x, y) in frame `from`, (u, v) in frame `to`. */
 export interface TiedPair {

@@ -1,7 +1,7 @@
 // From pairwise similarities to one consistent transform per frame.
 import { Matrix, solve } from 'ml-matrix';
 import { badParameter } from '../checks';
-import type { Similarity } from '../image';
+import type { Similarity } from '../frame';
 
 /** A measured similarity that maps px of frame `from` to px of frame `to`, with a weight (0 = ignore). */
 export interface PoseEdge {

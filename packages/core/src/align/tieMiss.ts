@@ -1,5 +1,6 @@
 // Ties between turned frames: what each counts for, where cameras say it should lie, and when it is taken for a mistake.
-import { quantile, type Matrix3 } from '../image';
+import { quantile } from '../image';
+import type { Matrix3, FrameSize } from '../frame';
 
 /** A place seen in two frames. Information is the inverse covariance of (u, v), 1/px². */
 export interface Tie {
@@ -12,12 +13,6 @@ export interface Tie {
   readonly hxx: number;
   readonly hxy: number;
   readonly hyy: number;
-}
-
-/** Size of a frame, px. */
-export interface FrameSize {
-  readonly width: number;
-  readonly height: number;
 }
 
 /** What is adjusted. */

@@ -1,4 +1,4 @@
-// One detector per defect over shared evidence maps.
+// Evidence, one detector per defect over it, and who explains whom.
 export { calibrate, type Calibration } from './calibrate';
 export { DEFECTS, JUST_VISIBLE, type Defect, type Detection, type Measurement } from './detection';
 export {
@@ -11,4 +11,7 @@ export {
   type EvidenceMaps,
 } from './evidence';
 export { findDefects } from './findDefects';
-export { unresolvedBlur, VISIBLE_BLUR_PX, type UnresolvedBlur } from './detectFocusGaps';
+export { arbitrate, CLAIMS, type Claim } from './arbitrate';
+export { type CauseFacts, type Detector, type Evidence, type MergeKind } from './detector';
+export { DETECTORS, detectorOf } from './registry';
+export { unresolvedBlur, VISIBLE_BLUR_PX, type UnresolvedBlur } from './defects/focusGap';

@@ -1,4 +1,5 @@
 // Detectors and trace on stacks built in code: a known fault in, the finding out; a clean merge in, nothing out.
+import { similarityGeometry } from '../frame';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
 import { traceDetection, severityOf } from '../trace';
@@ -21,7 +22,7 @@ function inspect(merge: Plane, planes: readonly Plane[], positions: readonly num
   const axis = { positions, source: 'breathing' as const };
   const { maps, samples } = reduceEvidence(stack, axis);
   const calibration = calibrate([samples]);
-  return { stack, maps, calibration, found: findDefects(maps, calibration, axis) };
+  return { stack, maps, calibration, found: findDefects({ maps, calibration, axis }, 'focus-stack') };
 }
 
 describe('soft patches', () => {
@@ -54,7 +55,12 @@ describe('soft patches', () => {
       positions: focus,
       source: 'breathing',
     });
-    expect(findDefects(maps, calibrate([samples]), { positions: focus, source: 'breathing' })).toEqual([]);
+    expect(
+      findDefects(
+        { maps, calibration: calibrate([samples]), axis: { positions: focus, source: 'breathing' } },
+        'focus-stack',
+      ),
+    ).toEqual([]);
   });
 
   it('leaves a place that no frame explains to others', () => {
@@ -180,15 +186,21 @@ describe('provenance and the focus axis', () => {
     expect(best.filter((b) => b === 1).length / best.length).toBeGreaterThan(0.99);
   });
 
+  const scaled = (re: number) => ({
+    geometry: similarityGeometry({ re, im: 0, tx: 0, ty: 0 }),
+    width: 600,
+    height: 400,
+  });
+
   it('reads a double step from the breathing of the lens', () => {
     const scales = [1, 1.003, 1.006, 1.012, 1.015];
-    const axis = focusAxis(scales.map((re) => ({ re, im: 0, tx: 0, ty: 0 })));
+    const axis = focusAxis(scales.map(scaled));
     expect(axis.source).toBe('breathing');
     expect(axis.positions[3]! - axis.positions[2]!).toBeCloseTo(2, 1);
   });
 
   it('assumes equal steps for a lens that does not breathe', () => {
-    const axis = focusAxis([1, 1.00001, 0.99999].map((re) => ({ re, im: 0, tx: 0, ty: 0 })));
+    const axis = focusAxis([1, 1.00001, 0.99999].map(scaled));
     expect(axis).toEqual({ positions: [0, 1, 2], source: 'equal-steps' });
   });
 

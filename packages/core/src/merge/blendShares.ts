@@ -1,6 +1,6 @@
 // Frames mixed by given shares: straight gradients, and masks that a person drew.
-import { warpFrame } from '../align';
 import { badParameter } from '../checks';
+import { warpFrame } from '../frame';
 import type { Plane, Region } from '../image';
 import { allocPlanes, planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { sharesIn, type ExposureFrame } from './fuseExposures';

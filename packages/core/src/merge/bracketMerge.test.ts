@@ -1,6 +1,5 @@
 // Brackets of light that is known: fused, merged as light, mixed by shares, and with something that moved.
-import type { AlignedFrame } from '../align';
-import { IDENTITY, IDENTITY_TONE, linearToSrgb, srgbToLinear, type Plane, type Region } from '../image';
+import { IDENTITY_TONE, linearToSrgb, srgbToLinear, type Plane, type Region } from '../image';
 import { planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { openTestKernels } from '../testing/openTestKernels';
 import { addNoise, blockTexture, greyPixels, samplePlane } from '../testing/pictures';
@@ -17,6 +16,7 @@ import {
   type ExposureFrame,
   type LightFrame,
 } from '.';
+import { type AlignedFrame, SAME_PLACE } from '../frame';
 import { shownLight } from './mergeLight';
 
 let kernels: Kernels;
@@ -45,7 +45,7 @@ function expose(scene: Plane, ev: number, seed: number): Plane {
 function frameOf(plane: Plane, ev = 0, share: Plane | null = null): LightFrame {
   const aligned: AlignedFrame = {
     source: blockSource(kernels, greyPixels(plane), 1),
-    toMerge: IDENTITY,
+    geometry: SAME_PLACE,
     tone: IDENTITY_TONE,
     noise: new Array<number>(8).fill(NOISE ** 2),
   };

@@ -1,12 +1,7 @@
 // A quick look at a panorama: frames mixed by how far inside them a place lies. No seams, no bands.
-import { warpFrame, type AlignedFrame } from '../align';
-import { mergeToFrame, type Region, type FrameView } from '../image';
+import { type Region } from '../image';
 import { allocPlanes, planeView, type KernelPlanes, type Kernels } from '../kernels';
-
-/** A frame that lies in the merge by a view. */
-export interface ViewedFrame extends AlignedFrame {
-  readonly view: FrameView;
-}
+import { type AlignedFrame, mergeToFrame, warpFrame } from '../frame';
 
 /**
  * @param region in merge px divided by `scale`
@@ -16,7 +11,7 @@ export interface ViewedFrame extends AlignedFrame {
  */
 export function featherFrames(
   kernels: Kernels,
-  frames: readonly ViewedFrame[],
+  frames: readonly AlignedFrame[],
   region: Region,
   scale: number,
 ): KernelPlanes {
@@ -37,7 +32,7 @@ export function featherFrames(
         for (let x = 0; x < region.width; x++) {
           const i = y * region.width + x;
           if (valid[i]! < 0.5) continue;
-          const at = mergeToFrame(frame.view, (region.x + x + 0.5) * scale, (region.y + y + 0.5) * scale);
+          const at = mergeToFrame(frame.geometry, (region.x + x + 0.5) * scale, (region.y + y + 0.5) * scale);
           if (!at) continue;
           const { width, height } = frame.source;
           const inside = Math.min(at[0] / width, 1 - at[0] / width, at[1] / height, 1 - at[1] / height);

@@ -1,5 +1,4 @@
 // A focus stack fused band by band: at each scale the frame with the most detail there counts most. No labels.
-import { warpFrame, type AlignedFrame } from '../align';
 import { boxSmooth, growRegion, type Plane, type Region } from '../image';
 import {
   allocPlanes,
@@ -13,6 +12,7 @@ import {
   type Kernels,
 } from '../kernels';
 import { clearPyramid, cutRegion } from './regionPlanes';
+import { type AlignedFrame, warpFrame } from '../frame';
 
 const LEVELS = 5;
 const MARGIN_PX = 6 * 2 ** LEVELS;

@@ -1,5 +1,4 @@
 // Exposure fusion of a bracket by region: the fine bands tile by tile, the rest (1.6 % of the pixels) as a whole.
-import { warpFrame, type AlignedFrame } from '../align';
 import { growRegion, quantile, type Plane, type Region } from '../image';
 import {
   allocPlanes,
@@ -12,6 +11,7 @@ import {
 } from '../kernels';
 import { exposureWeights } from './exposureWeights';
 import { clearPyramid, cutRegion } from './regionPlanes';
+import { type AlignedFrame, warpFrame } from '../frame';
 
 /** Bands blended tile by tile; the base below them is one eighth of the size. */
 export const FINE_LEVELS = 3;

@@ -1,5 +1,4 @@
 // A region of a focus stack fused by labels: multi-band blend over a short Laplacian pyramid.
-import { warpFrame, type AlignedFrame } from '../align';
 import { growRegion, type Region } from '../image';
 import {
   allocPlanes,
@@ -15,6 +14,7 @@ import {
 import { applyTones, type ToneGrid } from './clearGlow';
 import { clearPyramid, cutRegion } from './regionPlanes';
 import type { LabelGrid } from './regulariseLabels';
+import { type AlignedFrame, warpFrame } from '../frame';
 
 /**
  * Levels of the blend. Three bands and a base mix over about 16 px: frames are toned alike beforehand, so wider mixing

@@ -31,4 +31,4 @@ export { mergeLight, toneForLight, type LightFrame, type LightTone } from './mer
 export { measureBorders, type Borders } from './measureBorders';
 export { blendShares, gradientShares, type Gradient } from './blendShares';
 export { partShares, type FramePart } from './partShares';
-export { featherFrames, type ViewedFrame } from './featherFrames';
+export { featherFrames } from './featherFrames';

@@ -1,20 +1,22 @@
 // A panorama laid out: size, where each frame lies, what a crop leaves, how much lines bend and things stretch.
-import { transposed, turn, unit, cross, type CameraRig, type FrameLine, type FrameSize, type Vector3 } from '../align';
+import { transposed, turn, unit, cross, type CameraRig, type FrameLine, type Vector3 } from '../align';
 import {
+  type Canvas,
   canvasRay,
   composeMatrix,
   frameRay,
   frameToMerge,
-  largestRectangle,
-  mergeToFrame,
-  type Canvas,
-  type FrameView,
+  type FrameGeometry,
   type LocalField,
   type Matrix3,
+  mergeToFrame,
   type Projection,
-  type Region,
-  type TurnedView,
-} from '../image';
+  type TurnedGeometry,
+  type FrameSize,
+  IDENTITY,
+  inAnotherMerge,
+} from '../frame';
+import { largestRectangle, type Region } from '../image';
 import { repositionFrames } from './repositionFrames';
 
 /** On a canvas, or each frame as it is, only shifted and turned. */
@@ -40,7 +42,7 @@ export interface PanoramaLayout {
   readonly height: number;
   /** px per radian in the middle of the merge. */
   readonly focalPx: number;
-  readonly views: readonly FrameView[];
+  readonly views: readonly FrameGeometry[];
   /** Share of the merge that some frame covers. */
   readonly coverage: number;
   /** The largest rectangle without empty places, px. */
@@ -97,7 +99,10 @@ export function layOutPanorama(frames: PanoramaFrames, name: LayoutName): Panora
 }
 
 /** The frames as turned cameras on a canvas. */
-export function turnedViews({ rig, sizes, down, vignetting, locals }: PanoramaFrames, canvas: Canvas): TurnedView[] {
+export function turnedViews(
+  { rig, sizes, down, vignetting, locals }: PanoramaFrames,
+  canvas: Canvas,
+): TurnedGeometry[] {
   const axes = canvasAxes(rig, down);
   return sizes.map((size, k) => {
     const local = locals?.[k];
@@ -123,14 +128,14 @@ type Measured = Omit<PanoramaLayout, 'name' | 'focalPx' | 'misfitPx'>;
  */
 function measured(
   { rig, sizes, lines }: PanoramaFrames,
-  given: readonly FrameView[],
+  given: readonly FrameGeometry[],
   lengthAt: (x: number, y: number) => number,
 ): Measured {
   const [x0, y0, x1, y1] = extentOf(given, sizes);
   const [left, top] = [Math.floor(x0), Math.floor(y0)];
   const width = Math.ceil(x1) - left;
   const height = Math.ceil(y1) - top;
-  const views = given.map((v) => cutView(v, left, top));
+  const views = given.map((v) => inAnotherMerge(v, { ...IDENTITY, tx: left, ty: top }));
   const cell = Math.max(1, Math.max(width, height) / GRID_CELLS);
   const across = Math.max(1, Math.floor(width / cell));
   const tall = Math.max(1, Math.floor(height / cell));
@@ -169,17 +174,9 @@ export function cutLayout(layout: PanoramaLayout, part: Region): PanoramaLayout 
     ...layout,
     width: part.width,
     height: part.height,
-    views: layout.views.map((v) => cutView(v, part.x, part.y)),
+    views: layout.views.map((v) => inAnotherMerge(v, { ...IDENTITY, tx: part.x, ty: part.y })),
     crop: { x: 0, y: 0, width: part.width, height: part.height },
   };
-}
-
-/** The same view in a merge that begins at (x, y) of the former. */
-function cutView(view: FrameView, x: number, y: number): FrameView {
-  if (view.model === 'homography')
-    return { ...view, toFrame: composeMatrix(view.toFrame, [1, 0, x, 0, 1, y, 0, 0, 1]) };
-  const { canvas } = view;
-  return { ...view, canvas: { ...canvas, axis: [canvas.axis[0] - x, canvas.axis[1] - y] } };
 }
 
 /** World → canvas axes: y down, z ahead and level, towards the middle of the frames. */
@@ -205,7 +202,7 @@ export function fieldOfView(frames: PanoramaFrames): FieldOfView {
 }
 
 /** Bounding box of all frames' borders; infinite where a border lies behind a flat canvas. */
-function extentOf(views: readonly FrameView[], sizes: readonly FrameSize[]): [number, number, number, number] {
+function extentOf(views: readonly FrameGeometry[], sizes: readonly FrameSize[]): [number, number, number, number] {
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [k, view] of views.entries()) {
     for (const [x, y] of borderOf(sizes[k]!)) {
@@ -230,7 +227,7 @@ function borderOf({ width, height }: FrameSize): [number, number][] {
 }
 
 function isCovered(
-  views: readonly FrameView[],
+  views: readonly FrameGeometry[],
   sizes: readonly FrameSize[],
   x: number,
   y: number,
@@ -277,7 +274,7 @@ function chordsOf({ width, height }: FrameSize): FrameLine[] {
 
 /** The largest distance of a line's middle and quarters from its chord, as a share of the chord. */
 function bendOf(
-  views: readonly FrameView[],
+  views: readonly FrameGeometry[],
   sizes: readonly FrameSize[],
   distortion: readonly [number, number],
   lines: readonly (readonly FrameLine[])[],

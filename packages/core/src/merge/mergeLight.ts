@@ -1,8 +1,8 @@
 // A bracket as light: the noise-weighted mean of what all exposures say, and a plain tone curve to show it.
-import { warpFrame } from '../align';
 import { linearToSrgb, noiseAt, srgbToLinear, type NoiseCurve, type Region } from '../image';
 import { allocPlanes, planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { sharesIn, type ExposureFrame } from './fuseExposures';
+import { warpFrame } from '../frame';
 
 /** A frame whose exposure against the reference is known, EV. */
 export interface LightFrame extends ExposureFrame {

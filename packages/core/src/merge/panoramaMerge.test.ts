@@ -1,8 +1,8 @@
 // Seams and layouts of panoramas against known answers.
 import type { CameraRig } from '../align';
 import { rotationBy } from '../align';
-import { composeMatrix, mergeToFrame } from '../image';
 import { cutLayout, fieldOfView, findSeams, layOutPanorama, NO_LABEL, type PanoramaFrames, type SeamView } from '.';
+import { composeMatrix, mergeToFrame } from '../frame';
 
 const [W, H] = [40, 30];
 

@@ -1,22 +1,23 @@
 // Frames of a panorama laid beside each other as they are: shifted and turned, nothing bent.
-import { solvePoses, type FrameSize, type PoseEdge } from '../align';
+import { solvePoses, type PoseEdge } from '../align';
 import {
   applySimilarity,
   composeSimilarity,
   frameToMerge,
   invertSimilarity,
   mergeToFrame,
-  quantile,
+  type HomographyGeometry,
   scaleOf,
+  type Similarity,
   similarityMatrix,
   touchingSimilarity,
-  type PlaneView,
-  type Similarity,
-  type TurnedView,
-} from '../image';
+  type TurnedGeometry,
+  type FrameSize,
+} from '../frame';
+import { quantile } from '../image';
 
 export interface Repositioned {
-  readonly views: readonly PlaneView[];
+  readonly views: readonly HomographyGeometry[];
   /** How far neighbours miss each other where they overlap, 90 % of places, px. */
   readonly misfitPx: number;
 }
@@ -39,7 +40,7 @@ interface Shared {
  * @param onSphere the frames as turned cameras on a spherical canvas, which says where they overlap and which way is up
  * Cost: 256 projections per pair of frames.
  */
-export function repositionFrames(onSphere: readonly TurnedView[], sizes: readonly FrameSize[]): Repositioned {
+export function repositionFrames(onSphere: readonly TurnedGeometry[], sizes: readonly FrameSize[]): Repositioned {
   // Frames of a moved zoom keep the size of things, all others their own px.
   const upright = onSphere.map((v, k) => unscaled(v, sizes[k]!));
   const shared = overlapsOf(onSphere, sizes);
@@ -77,7 +78,7 @@ export function repositionFrames(onSphere: readonly TurnedView[], sizes: readonl
 }
 
 /** A frame where the sphere touches it in its middle, as large as its focal length says. */
-function unscaled(view: TurnedView, { width, height }: FrameSize): Similarity {
+function unscaled(view: TurnedGeometry, { width, height }: FrameSize): Similarity {
   const touching = touchingSimilarity(view, width, height);
   const k = view.canvas.focalPx / view.focalPx / scaleOf(touching);
   const [re, im] = [touching.re * k, touching.im * k];
@@ -91,7 +92,7 @@ function turnBetween(a: Similarity, b: Similarity): number {
   return Math.atan2(a.re * b.im - a.im * b.re, a.re * b.re + a.im * b.im);
 }
 
-function overlapsOf(views: readonly TurnedView[], sizes: readonly FrameSize[]): Shared[] {
+function overlapsOf(views: readonly TurnedGeometry[], sizes: readonly FrameSize[]): Shared[] {
   const out: Shared[] = [];
   for (let from = 0; from < views.length; from++) {
     const { width, height } = sizes[from]!;

@@ -1,15 +1,7 @@
 // All that the detectors know of a region: per 4 × 4 px cell, the merge and every frame.
-import { warpFrame, warpFrameLuma, type AlignedFrame } from '../align';
 import { badParameter } from '../checks';
-import {
-  applySimilarity,
-  invertSimilarity,
-  leastNoise,
-  noiseAt,
-  tentSmooth,
-  type NoiseCurve,
-  type Region,
-} from '../image';
+import { canTouch, coveredCells, footprintOf, warpFrame, warpFrameLuma, type AlignedFrame } from '../frame';
+import { leastNoise, noiseAt, tentSmooth, type NoiseCurve, type Region } from '../image';
 import {
   BAND_NOISE_GAIN,
   CELL_PX,
@@ -89,6 +81,7 @@ export function gatherCells(
     const least = new Float32Array(size).fill(base ? Infinity : 0);
     const cellFrames = frames.map((frame) =>
       kernels.scope((): CellFrame => {
+        if (!canTouch(footprintOf(frame.geometry, frame.source), region)) return unseen(size);
         const luma = warpFrameLuma(kernels, frame, region);
         const picture = reducePicture(kernels, frame, luma, region, noise);
         if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size) };
@@ -122,6 +115,19 @@ export function gatherCells(
       noiseMiddle: perCell.map((v) => BAND_NOISE_GAIN[1] * v),
     };
   });
+}
+
+/** What a frame shows that is not seen in the region: nothing, and it is not read. */
+function unseen(size: number): CellFrame {
+  const none = (): Float32Array => new Float32Array(size);
+  return {
+    fine: none(),
+    middle: none(),
+    coarse: none(),
+    mean: [none(), none(), none()],
+    valid: new Uint8Array(size),
+    residual: none(),
+  };
 }
 
 function noisePerCell(noise: NoiseCurve, mean: CellPicture['mean']): Float32Array {
@@ -184,22 +190,6 @@ function reducePicture(
     middle: bands[1]!,
     coarse: bands[2]!,
     mean,
-    valid: coveredCells(frame, cells),
+    valid: coveredCells(frame.geometry, frame.source, cells),
   };
-}
-
-/** 1 for each cell of which the frame shows every pixel. */
-function coveredCells(frame: AlignedFrame, cells: Region): Uint8Array {
-  const toFrame = invertSimilarity(frame.toMerge);
-  const reach = (CELL_PX / 2) * (Math.abs(toFrame.re) + Math.abs(toFrame.im)) - 1e-6;
-  const { width, height } = frame.source;
-  const out = new Uint8Array(cells.width * cells.height);
-  for (let y = 0; y < cells.height; y++) {
-    for (let x = 0; x < cells.width; x++) {
-      const [fx, fy] = applySimilarity(toFrame, (cells.x + x + 0.5) * CELL_PX, (cells.y + y + 0.5) * CELL_PX);
-      const inside = fx >= reach && fy >= reach && fx <= width - reach && fy <= height - reach;
-      out[y * cells.width + x] = inside ? 1 : 0;
-    }
-  }
-  return out;
 }

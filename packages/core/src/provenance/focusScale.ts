@@ -1,5 +1,6 @@
 // Where each frame stands on the focus axis, and how much blur one unit of that axis makes.
-import { median, scaleOf, type Similarity } from '../image';
+import { median } from '../image';
+import { scaleOf, touchingSimilarity, type FrameGeometry, type FrameSize } from '../frame';
 
 /** Positions of the frames along the focus axis, in typical frame steps, in shooting order; rising or falling. */
 export interface FocusAxis {
@@ -11,17 +12,23 @@ export interface FocusAxis {
 // Breathing must exceed what registration can mistake: 1e-4 of the picture is 0.6 px at the edge of 6000 px.
 const SMALLEST_STEP = 1e-4;
 
+interface SizedGeometry extends FrameSize {
+  readonly geometry: FrameGeometry;
+}
+
 /**
  * Reads the focus axis from the frames' scales: the image distance, and with it the scale, is linear in 1/focus distance
  * for a lens that breathes, so a slice that was never shot shows as a double step.
- * @param toMerge frame → merge per frame, in shooting order
+ * @param frames where they lie, and their sizes, in shooting order
  * @returns positions with a median step of 1; equal steps when scales do not move steadily one way
  */
-export function focusAxis(toMerge: readonly Similarity[]): FocusAxis {
-  const logs = toMerge.map((s) => Math.log(scaleOf(s)));
+export function focusAxis(frames: readonly SizedGeometry[]): FocusAxis {
+  const logs = frames.map(({ geometry, width, height }) =>
+    Math.log(scaleOf(touchingSimilarity(geometry, width, height))),
+  );
   const steps = logs.slice(1).map((v, i) => v - logs[i]!);
   const typical = median(steps);
   const steady = steps.length >= 2 && Math.abs(typical) > SMALLEST_STEP && steps.every((s) => s / typical > 0.2);
-  if (!steady) return { positions: toMerge.map((_, i) => i), source: 'equal-steps' };
+  if (!steady) return { positions: frames.map((_, i) => i), source: 'equal-steps' };
   return { positions: logs.map((v) => (v - logs[0]!) / typical), source: 'breathing' };
 }

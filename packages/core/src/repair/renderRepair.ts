@@ -1,8 +1,8 @@
 // The repaired picture, region by region: the merge with each stroke's donor painted in, in order.
-import { warpFrame, type AlignedFrame } from '../align';
 import type { Region } from '../image';
 import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { layStroke, strokeRegion, type Stroke } from './strokes';
+import { type AlignedFrame, warpFrame } from '../frame';
 
 /** A stroke and the frame it paints with. */
 export interface RepairStroke extends Stroke {

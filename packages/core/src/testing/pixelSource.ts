@@ -1,6 +1,6 @@
 // Pixel sources over plain arrays, for tests and benchmarks.
 import { halvePixels, type Kernels, type PixelBlock } from '../kernels';
-import type { PixelSource } from '../align';
+import type { PixelSource } from '../frame';
 
 /** Wraps a block of pixels as a source with a pyramid of `levels`. */
 export function blockSource(kernels: Kernels, block: PixelBlock, levels = 1): PixelSource {

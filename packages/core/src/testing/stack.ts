@@ -1,9 +1,9 @@
 // A small focus stack in code: two depths with a hard edge between, blurred by their distance from focus.
-import { IDENTITY, IDENTITY_TONE, type Plane } from '../image';
-import type { AlignedFrame } from '../align';
+import { IDENTITY_TONE, type Plane } from '../image';
 import type { Kernels } from '../kernels';
 import { addNoise, blockTexture, gaussianBlur, greyPixels } from './pictures';
 import { blockSource } from './pixelSource';
+import { type AlignedFrame, SAME_PLACE } from '../frame';
 
 export const STACK_NOISE = 0.004;
 
@@ -28,7 +28,7 @@ export function blurredSeries(
 export function frameOf(kernels: Kernels, plane: Plane): AlignedFrame {
   return {
     source: blockSource(kernels, greyPixels(plane), 1),
-    toMerge: IDENTITY,
+    geometry: SAME_PLACE,
     tone: IDENTITY_TONE,
     noise: new Array<number>(8).fill(STACK_NOISE ** 2),
   };

@@ -2,7 +2,7 @@
 import type { CellStack } from '../provenance';
 import { CELL_PX } from '../kernels';
 import { closestFrame, makeGlowFinder, sharpestFrames, type NearSide } from '../provenance';
-import { JUST_VISIBLE, type Detection } from '../inspect';
+import { detectorOf, JUST_VISIBLE, type Detection } from '../inspect';
 
 /** What one frame shows at a finding. */
 export interface FrameMeasure {
@@ -47,8 +47,9 @@ export function traceDetection(
   frameNames: readonly string[],
 ): TracedFinding {
   const cells = localCells(detection, stack, gridWidth);
+  const detector = detectorOf(detection.defect);
   const best = sharpestFrames(stack);
-  const errors = predictErrors(stack, cells, best, nearSide, detection.defect === 'halo');
+  const errors = predictErrors(stack, cells, best, nearSide, detector.donorBy === 'spill');
   const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
   const top = Math.max(...sharp, 1e-12);
   const shown = shownShares(stack, cells);
@@ -63,16 +64,22 @@ export function traceDetection(
     (d, f, k) => (f.coverage >= MIN_COVERAGE && (d < 0 || f.predictedError < frames[d]!.predictedError) ? k : d),
     -1,
   );
+  const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const mergeDetail = stack.merge ? mean(cells, (i) => stack.merge!.middle[i]!) : 0;
   const gain = donor < 0 ? 1 : Math.sqrt((sharp[donor]! + 1e-9) / (mergeDetail + 1e-9));
-  const repairable = detection.defect !== 'focus-gap' && donor >= 0;
+  const repairable = detector.donorBy !== null && donor >= 0;
   const change = repairable ? frames[donor]!.difference : lostToBlur(detection, top);
   return {
     frames,
     donor: repairable ? donor : null,
     gain,
     repairable,
-    cause: causeInWords(detection, frames, repairable ? donor : null, frameNames),
+    cause: detector.cause({
+      measurements: detection.measurements,
+      shown: nameOf(frames.reduce((k, f, i) => (f.shownShare > frames[k]!.shownShare ? i : k), 0)),
+      donor: repairable ? nameOf(donor) : '',
+      frames: frameNames,
+    }),
     severity: severityOf(change, cells.length),
   };
 }
@@ -137,33 +144,4 @@ function predictErrors(
 
 function detail(frame: CellStack['frames'][number], cell: number): number {
   return frame.fine[cell]! + frame.middle[cell]! + frame.coarse[cell]!;
-}
-
-function causeInWords(
-  detection: Detection,
-  frames: readonly FrameMeasure[],
-  donor: number | null,
-  names: readonly string[],
-): string {
-  const shown = frames.reduce((k, f, i) => (f.shownShare > frames[k]!.shownShare ? i : k), 0);
-  const shownName = names[shown] ?? `frame ${shown + 1}`;
-  const donorName = donor === null ? '' : (names[donor] ?? `frame ${donor + 1}`);
-  switch (detection.defect) {
-    case 'soft-patch':
-      return `The mask took ${shownName}, which is out of focus here; ${donorName} shows this place sharp.`;
-    case 'halo':
-      return `The merge shows ${shownName}, in which the near edge is out of focus and spreads over the background; ${donorName} has less of it.`;
-    case 'focus-gap': {
-      const before = detection.measurements['frameBefore']?.value ?? 0;
-      if (before < 0)
-        return `The series starts behind this place: no frame is focused on it. Shoot one nearer or crop.`;
-      if (before >= names.length - 1)
-        return `The series ends before this place: no frame is focused on it. Shoot one more or crop.`;
-      return `No frame is focused here: the slice between ${names[before]} and ${names[before + 1]} was never shot. Reshoot, crop or accept.`;
-    }
-    case 'misalignment':
-      return `No frame shows this part here: it was moved or warped in the merge. ${donorName} has the place as it was.`;
-    default:
-      return `Differs from every frame.`;
-  }
 }

@@ -9,20 +9,13 @@ import {
   relateTurned,
   type AdjustedRig,
   type CameraRig,
-  type FrameSize,
   type KeyPoint,
   type LightPair,
   type MeasuredTie,
   type UprightFrame,
 } from '@blendrak/core/align';
-import {
-  frameToMerge,
-  mergeToFrame,
-  sampleBilinear,
-  srgbToLinear,
-  type LensView,
-  type TurnedView,
-} from '@blendrak/core/image';
+import { frameToMerge, type LensView, mergeToFrame, type TurnedGeometry, type FrameSize } from '@blendrak/core/frame';
+import { sampleBilinear, srgbToLinear } from '@blendrak/core/image';
 import type { RelatedFrames, TaskRequest, TaskResponse } from '../protocol';
 import { tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, lumaPlane, working, WORK_LONG_SIDE } from '../workingLevels';
@@ -89,7 +82,7 @@ export function tiesTask({ reference, moving, rig, fine }: TaskRequest<'ties'>):
 }
 
 /** A frame of a rig on a sphere: any canvas will do to get from one frame to another, as long as it is the same. */
-function viewOf(rig: CameraRig, k: number, size: FrameSize): TurnedView {
+function viewOf(rig: CameraRig, k: number, size: FrameSize): TurnedGeometry {
   return {
     model: 'rotating-camera',
     canvas: { projection: 'spherical', focalPx: rig.focalPx[0]!, axis: [0, 0] },
@@ -145,21 +138,21 @@ export function lightTask({ frames, pairs }: TaskRequest<'light'>): LightPair[] 
     for (let n = 0; n < LIGHT_ACROSS * LIGHT_DOWN; n++) {
       const x = (((n % LIGHT_ACROSS) + 0.5) / LIGHT_ACROSS) * from.width;
       const y = ((Math.floor(n / LIGHT_ACROSS) + 0.5) / LIGHT_DOWN) * from.height;
-      const world = frameToMerge(from.view, x, y);
-      const there = world && mergeToFrame(to.view, world[0], world[1]);
+      const world = frameToMerge(from.geometry, x, y);
+      const there = world && mergeToFrame(to.geometry, world[0], world[1]);
       if (!there || there[0] < 8 || there[1] < 8 || there[0] > to.width - 8 || there[1] > to.height - 8) continue;
       const a = at(i, x, y);
       const b = at(j, there[0], there[1]);
       if (!telling(a) || !telling(b)) continue;
-      const radius = (v: TurnedView, px: number, py: number): number =>
+      const radius = (v: TurnedGeometry, px: number, py: number): number =>
         Math.hypot(px - v.centre[0], py - v.centre[1]) / v.halfDiagonalPx;
       out.push({
         i,
         j,
         a: light(a),
         b: light(b),
-        radiusA: radius(from.view, x, y),
-        radiusB: radius(to.view, there[0], there[1]),
+        radiusA: radius(from.geometry, x, y),
+        radiusB: radius(to.geometry, there[0], there[1]),
       });
     }
     return out;

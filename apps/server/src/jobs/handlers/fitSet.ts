@@ -1,6 +1,7 @@
 // Tasks `planes`, `localFields` and `sharpPart`: what concerns all frames of a set at once.
 import { chooseModel, findSharpPart, solveLocalFields, solvePlanes } from '@blendrak/core/align';
-import type { FrameView, LocalField, Mask } from '@blendrak/core/image';
+import type { FrameGeometry, LocalField } from '@blendrak/core/frame';
+import type { Mask } from '@blendrak/core/image';
 import type { FittedPlanes, TaskRequest } from '../protocol';
 import { tileFile } from '../sources';
 import { levelFor, levelNoise, lumaPlane, WORK_LONG_SIDE } from '../workingLevels';
@@ -18,7 +19,7 @@ export function planesTask(request: TaskRequest<'planes'>): FittedPlanes {
     model === 'auto'
       ? chooseModel(reference, start, pairs, width, height, unitPx)
       : { model, ...solvePlanes(reference, start, pairs, model, width, height) };
-  const views = solved.toFrame.map((toFrame): FrameView => ({ model: 'homography', toFrame }));
+  const views = solved.toFrame.map((toFrame): FrameGeometry => ({ model: 'homography', toFrame }));
   const locals = bendPx > 0 ? solveLocalFields(views, pictures, pairs, reference, bendPx) : views.map(() => null);
   return { ...solved, locals };
 }

@@ -26,7 +26,7 @@ export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'rech
   const { scene, axis, calibration, gridWidth, gridHeight } = request;
   const { stack, wide } = readCells(scene, onCells(request.region));
   const { maps } = reduceEvidence(stack, axis, [calibration.nearSide]);
-  return findDefects(maps, calibration, axis, gridWidth * gridHeight).map((d): Detection => {
+  return findDefects({ maps, calibration, axis }, 'focus-stack', gridWidth * gridHeight).map((d): Detection => {
     const x0 = wide.x / CELL_PX;
     const y0 = wide.y / CELL_PX;
     const cells = d.cells.map((i) => (Math.floor(i / maps.width) + y0) * gridWidth + (i % maps.width) + x0);

@@ -1,6 +1,6 @@
 // Tasks of a bracket's merge: small views, motion, the passes of exposure fusion, light, shares.
-import { warpFrame, warpFrameLuma } from '@blendrak/core/align';
 import { noiseAt, type Plane, type Region } from '@blendrak/core/image';
+import { warpFrame, warpFrameLuma } from '@blendrak/core/frame';
 import { packPixels, planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
   blendShares,

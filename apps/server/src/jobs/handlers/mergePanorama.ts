@@ -1,7 +1,6 @@
 // Tasks of a panorama's merge: `seamView` and `seams`.
-import { warpFrame } from '@blendrak/core/align';
-import { mergeToFrame, frameToMerge } from '@blendrak/core/image';
 import { planeView } from '@blendrak/core/kernels';
+import { frameToMerge, mergeToFrame, warpFrame } from '@blendrak/core/frame';
 import { findSeams, type SeamLabels, type SeamView } from '@blendrak/core/merge';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest } from '../protocol';
@@ -14,7 +13,7 @@ const RIM_PX = 3;
 /** A frame as the search for seams sees it: two samples per cell. */
 export function seamViewTask({ frame, cellPx, width, height }: TaskRequest<'seamView'>): SeamView | null {
   const file = tileFile(frame.tiles);
-  const { view } = frame;
+  const { geometry } = frame;
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let n = 0; n <= 4 * BORDER_STEPS; n++) {
     const side = Math.floor(n / BORDER_STEPS) % 4;
@@ -25,7 +24,7 @@ export function seamViewTask({ frame, cellPx, width, height }: TaskRequest<'seam
       [1 - s, 1],
       [0, 1 - s],
     ][side] as [number, number];
-    const at = frameToMerge(view, fx * file.width, fy * file.height);
+    const at = frameToMerge(geometry, fx * file.width, fy * file.height);
     if (!at) continue;
     x0 = Math.min(x0, at[0]);
     x1 = Math.max(x1, at[0]);
@@ -40,7 +39,7 @@ export function seamViewTask({ frame, cellPx, width, height }: TaskRequest<'seam
   const valid = new Uint8Array(w * h);
   const eccentricity = new Float32Array(w * h);
   const inside = (x: number, y: number): readonly [number, number] | null => {
-    const at = mergeToFrame(view, x, y);
+    const at = mergeToFrame(geometry, x, y);
     const kept =
       at && at[0] >= RIM_PX && at[1] >= RIM_PX && at[0] <= file.width - RIM_PX && at[1] <= file.height - RIM_PX;
     return kept ? at : null;

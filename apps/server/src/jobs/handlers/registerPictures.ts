@@ -6,21 +6,20 @@ import {
   onSubject,
   registerPair,
   searchPlacement,
-  warpFrameLuma,
   type AlignLevel,
   type TonePairs,
 } from '@blendrak/core/align';
 import {
   applySimilarity,
   composeSimilarity,
-  IDENTITY_TONE,
   invertSimilarity,
   rescaleSimilarity,
-  sampleBilinear,
   scaleOf,
   type Similarity,
-  type ToneCurve,
-} from '@blendrak/core/image';
+  warpFrameLuma,
+  similarityGeometry,
+} from '@blendrak/core/frame';
+import { IDENTITY_TONE, sampleBilinear, type ToneCurve } from '@blendrak/core/image';
 import { planeView } from '@blendrak/core/kernels';
 import { threadKernels } from '../kernelHost';
 import type { PairResult, StoredPicture, TaskRequest } from '../protocol';
@@ -96,7 +95,12 @@ function resampledLevels(
   const unit = 2 ** level;
   const { width, height } = levels[levels.length - 1]!.detail;
   const kernels = threadKernels();
-  const placed = { source: tileFile(frame.tiles), toMerge: invertSimilarity(start), tone: IDENTITY_TONE, noise: [] };
+  const placed = {
+    source: tileFile(frame.tiles),
+    geometry: similarityGeometry(invertSimilarity(start)),
+    tone: IDENTITY_TONE,
+    noise: [],
+  };
   const data = kernels.scope(() =>
     planeView(kernels, warpFrameLuma(kernels, placed, { x: 0, y: 0, width, height }, unit)).slice(),
   );

@@ -1,8 +1,8 @@
 // Task `tile`: pixels of a tile: picture, frame in merge geometry, merge as repaired; and other small pictures of a merge.
 import { readFileSync } from 'node:fs';
+import { type AlignedFrame, warpFrame, SAME_PLACE } from '@blendrak/core/frame';
 import sharp from 'sharp';
-import { warpFrame, type AlignedFrame } from '@blendrak/core/align';
-import { IDENTITY, IDENTITY_TONE } from '@blendrak/core/image';
+import { IDENTITY_TONE } from '@blendrak/core/image';
 import { packPixels, type PixelBlock } from '@blendrak/core/kernels';
 import { cutLayout, featherFrames, layOutPanorama } from '@blendrak/core/merge';
 import { renderMask, renderRepair } from '@blendrak/core/repair';
@@ -25,7 +25,7 @@ export async function warmUpTask(): Promise<null> {
 function pixelsOf(source: TileSource, tile: TileRequest): PixelBlock {
   switch (source.kind) {
     case 'picture': {
-      const plain = { source: tileFile(source.tiles), toMerge: IDENTITY, tone: IDENTITY_TONE, noise: [0, 0] };
+      const plain = { source: tileFile(source.tiles), geometry: SAME_PLACE, tone: IDENTITY_TONE, noise: [0, 0] };
       return warped(plain, tile);
     }
     case 'frame':
@@ -82,7 +82,7 @@ export async function projectionTask(request: TaskRequest<'projection'>): Promis
     height: Math.max(1, Math.floor(height / scale)),
   };
   const kernels = threadKernels();
-  const placed = frames.map((f, k) => ({ ...f, view: views[k]! }));
+  const placed = frames.map((f, k) => ({ ...f, geometry: views[k]! }));
   const block = kernels.scope(() => packPixels(kernels, featherFrames(kernels, placed, region, scale), 8));
   return encodeTile(block, icc, 'jpg');
 }

@@ -1,8 +1,8 @@
 // Task `store`: a picture file becomes a tile file.
 import { closeSync, openSync, readSync, rmSync } from 'node:fs';
+import { warpFrameLuma, SAME_PLACE } from '@blendrak/core/frame';
 import { dirname } from 'node:path';
-import { estimateNoise, IDENTITY, IDENTITY_TONE, type NoiseCurve, type Plane } from '@blendrak/core/image';
-import { warpFrameLuma } from '@blendrak/core/align';
+import { estimateNoise, IDENTITY_TONE, type NoiseCurve, type Plane } from '@blendrak/core/image';
 import { CELL_PX, focusBands, meanCells, planeView, type Kernels } from '@blendrak/core/kernels';
 import {
   buildPyramid,
@@ -119,7 +119,7 @@ export function measureNoise(kernels: Kernels, file: TileFile): NoiseCurve {
     const width = Math.floor(Math.min(TILE_PX, file.width - x) / CELL_PX) * CELL_PX;
     const height = Math.floor(Math.min(TILE_PX, file.height - y) / CELL_PX) * CELL_PX;
     kernels.scope(() => {
-      const frame = { source: file, toMerge: IDENTITY, tone: IDENTITY_TONE, noise: [0, 0] };
+      const frame = { source: file, geometry: SAME_PLACE, tone: IDENTITY_TONE, noise: [0, 0] };
       const luma = warpFrameLuma(kernels, frame, { x, y, width, height });
       for (const v of planeView(kernels, focusBands(kernels, luma), 0)) fine.push(v);
       for (const v of planeView(kernels, meanCells(kernels, luma))) brightness.push(v);

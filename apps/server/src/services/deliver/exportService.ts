@@ -73,7 +73,7 @@ export function exportReport({ storage, merges }: Services, mergeId: string): Re
       coverage: f.coverage,
       share: f.share,
       alignment: {
-        ...modelOf({ toMerge: f.toMerge, ...(f.view && { view: f.view }) }),
+        ...modelOf(f.geometry),
         scale: f.scale,
         shiftPx: f.shiftPx,
         rotationDeg: f.rotationDeg,

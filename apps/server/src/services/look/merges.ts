@@ -93,8 +93,8 @@ function sceneOf(storage: Storage, body: MergeBody): InspectionScene {
     const picture = storage.pictures.find(f.pictureId);
     const noise = picture ? pictureInfo(picture)?.noise : null;
     if (!noise) throw new RequestError(409, `The frame ${f.fileName} of this merge has been taken out of the job.`);
-    const { toMerge, tone, view } = f;
-    return { tiles: storage.folder.tiles(f.pictureId), noise, toMerge, tone, ...(view && { view }) };
+    const { geometry, tone } = f;
+    return { tiles: storage.folder.tiles(f.pictureId), noise, geometry, tone };
   });
   return { merge: { tiles: storage.folder.tiles(body.tilesId), noise: body.noise }, frames, strokes: [] };
 }

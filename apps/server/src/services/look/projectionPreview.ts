@@ -1,6 +1,6 @@
 // A panorama as another projection would show it, small and at once.
-import { matrix3 } from '@blendrak/core/image';
 import type { LayoutName } from '@blendrak/core/merge';
+import { matrix3 } from '@blendrak/core/frame';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
 import { iccPath } from '../deliver/exportService';
@@ -26,7 +26,7 @@ export async function previewProjection(
       rig: { rotations: rotations.map(matrix3), focalPx, distortion },
       down,
       vignetting: body.facts?.panorama?.vignetting ?? [0, 0],
-      locals: body.frames.map((f) => f.view?.local ?? null),
+      locals: body.frames.map((f) => f.geometry.local ?? null),
     },
     projection,
     longSidePx,

@@ -1,6 +1,7 @@
 // An alignment that a job's last merge holds, used again when only the way of merging changed.
 import type { AlignmentSettings } from '@blendrak/contract';
-import { IDENTITY_TONE, matrix3 } from '@blendrak/core/image';
+import { matrix3 } from '@blendrak/core/frame';
+import { IDENTITY_TONE } from '@blendrak/core/image';
 import type { MergeBody } from '../../storage';
 import type { JobPicture } from './mergeOrder';
 import type { AlignedBracket, AlignedPanorama, AlignedSet } from '../../pipeline';
@@ -49,7 +50,7 @@ export function knownPanorama(body: MergeBody, pictures: readonly JobPicture[]):
     uprightSupport,
     pairs,
     lines,
-    locals: body.frames.map((f) => f.view?.local ?? null),
+    locals: body.frames.map((f) => f.geometry.local ?? null),
     residualPx: body.frames.map((f) => f.residualPx),
     residuals: body.frames.map((f) => f.residuals.map(([x, y, offPx]) => ({ x, y, offPx }))),
     ...saidOf(body),
@@ -62,9 +63,9 @@ function fitOf({ reference, facts }: MergeBody): Pick<AlignedSet, 'reference' | 
 }
 
 function keptPlace(f: MergeBody['frames'][number]) {
-  const { toMerge, view, residualPx, correlation } = f;
+  const { geometry, residualPx, correlation } = f;
   const blocks = f.residuals.map(([x, y, off]) => ({ x, y, shiftX: off, shiftY: 0, weight: 1 }));
-  return { toMerge, residualPx, correlation, blocks, ...(view && { view }) };
+  return { geometry, residualPx, correlation, blocks };
 }
 
 function saidOf({ facts }: MergeBody): Pick<AlignedPanorama, 'failed' | 'remarks'> {

@@ -1,9 +1,9 @@
 // A merge made for a job, whatever its kind; runs in the conductor's thread and writes no row.
 import { writeFileSync } from 'node:fs';
 import type { Finding } from '@blendrak/contract';
+import { detectorOf } from '@blendrak/core/inspect';
 import { finiteMeasurements, type InspectedFinding, type StepContext } from '../../pipeline';
 import { newId } from '../context';
-import { adviceFor } from './advice';
 import { makeBracket, makePanorama } from './makeSet';
 import { makeStack } from './makeStack';
 import type { MadeMerge, MergeOrder, MergeRequest } from './mergeOrder';
@@ -41,7 +41,7 @@ function toFinding(found: InspectedFinding, mergeId: string): Finding {
     severity: traced.severity,
     confidence: detection.confidence,
     cause: traced.cause,
-    advice: adviceFor(detection.defect, traced.repairable),
+    advice: detectorOf(detection.defect).advice,
     measurements: finiteMeasurements(found),
     frames: [...traced.frames],
     donor: traced.donor,

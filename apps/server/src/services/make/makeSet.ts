@@ -1,12 +1,11 @@
 // Panoramas and brackets merged for a job, and what is kept of them.
 import type { MergeFrame } from '@blendrak/contract';
-import { centreShift, rotationDegOf, scaleOf } from '@blendrak/core/image';
+import { centreShift, rotationDegOf, scaleOf, touchingSimilarity, coveredShare } from '@blendrak/core/frame';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { measureBorders, type LabelGrid } from '@blendrak/core/merge';
 import {
   alignBracket,
   alignPanorama,
-  coverageOf,
   fieldBend,
   markSubject,
   mergeBracket,
@@ -31,24 +30,24 @@ export function mergeFrame(
   height: number,
   frames: number,
 ): Omit<MergeFrame, 'focusPosition'> {
-  const { toMerge, tone, view } = frame;
+  const { geometry, tone } = frame;
+  const touching = touchingSimilarity(geometry, frame.width, frame.height);
   return {
     pictureId,
     fileName: frame.name,
-    toMerge,
-    view: view ? (JSON.parse(JSON.stringify(view)) as MergeFrame['view']) : null,
+    geometry: JSON.parse(JSON.stringify(geometry)) as MergeFrame['geometry'],
     tone: [[...tone[0]], [...tone[1]], [...tone[2]]],
     ev: null,
     residuals: thinned(
       (frame.blocks ?? []).map((b) => [b.x, b.y, Math.hypot(b.shiftX, b.shiftY)]),
       frames,
     ),
-    scale: scaleOf(toMerge),
-    shiftPx: centreShift(toMerge, frame.width, frame.height),
-    rotationDeg: rotationDegOf(toMerge),
+    scale: scaleOf(touching),
+    shiftPx: centreShift(touching, frame.width, frame.height),
+    rotationDeg: rotationDegOf(touching),
     residualPx: Number.isFinite(frame.residualPx) ? frame.residualPx : 0,
     correlation: frame.correlation,
-    coverage: coverageOf(frame, width, height),
+    coverage: coveredShare(geometry, frame, { width, height }),
     share,
   };
 }

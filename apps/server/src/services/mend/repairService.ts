@@ -2,6 +2,7 @@
 import { setTimeout } from 'node:timers/promises';
 import type { Finding, StrokeRecord } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
+import { detectorOf } from '@blendrak/core/inspect';
 import { strokeRegion } from '@blendrak/core/repair';
 import { newId, type Services } from '../context';
 import { strokesReaching } from '../look/merges';
@@ -137,7 +138,7 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
       .filter((d) => d.defect === finding.defect)
       .flatMap((d) => d.cells.filter((c) => liesIn(c, gridWidth, finding.polygon)));
     const others = left.filter(
-      (d) => d.defect !== finding.defect && d.defect !== 'focus-gap' && meets(d.bbox, finding.bbox),
+      (d) => d.defect !== finding.defect && detectorOf(d.defect).donorBy !== null && meets(d.bbox, finding.bbox),
     );
     const area = polygonArea(finding.polygon) / 16;
     const share = Math.min(1, same.length / Math.max(1, area));

@@ -149,9 +149,9 @@ function rowsOf({ frames, reference }: Merge): Row[] {
 }
 
 /** Where a turned camera looks on its canvas: right, up, and how it is rolled, degrees. */
-function attitudeOf({ view }: MergeFrame): Pick<Row, 'yaw' | 'pitch' | 'roll'> {
-  if (view?.model !== 'rotating-camera') return { yaw: 0, pitch: 0, roll: 0 };
-  const r = view.rotation;
+function attitudeOf({ geometry }: MergeFrame): Pick<Row, 'yaw' | 'pitch' | 'roll'> {
+  if (geometry.model !== 'rotating-camera') return { yaw: 0, pitch: 0, roll: 0 };
+  const r = geometry.rotation;
   const degrees = 180 / Math.PI;
   return {
     yaw: Math.atan2(r[6], r[8]) * degrees,

@@ -1,7 +1,7 @@
 // Straight lines of the world as a panorama shows them: how far places on them lie from where a perfect camera on the same canvas has them.
 import type { Report } from '@blendrak/contract';
 import { transposed, turn, unit, type Vector3 } from '@blendrak/core/align';
-import { rayOnCanvas, type Matrix3 } from '@blendrak/core/image';
+import { type Matrix3, rayOnCanvas } from '@blendrak/core/frame';
 import { makeRandom } from '@blendrak/scene';
 import { placesOf, shotIndex, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';
 

@@ -1,7 +1,8 @@
 // The product's own merge held against the picture that a perfect camera would give in the same place.
 import type { MergeKind, Report } from '@blendrak/contract';
 import { transposed, turn } from '@blendrak/core/align';
-import { canvasRay, median, rayOnCanvas } from '@blendrak/core/image';
+import { canvasRay, rayOnCanvas } from '@blendrak/core/frame';
+import { median } from '@blendrak/core/image';
 import { blurDiameterPx, castRow, makeRayRow, shotOf } from '@blendrak/scene';
 import type { CameraPool } from '../cameraPool';
 import { haloWidths } from './haloWidths';

@@ -2,18 +2,18 @@
 import type { Report, ReportFrame } from '@blendrak/contract';
 import { NO_TURN, rotationBetween, turn, unit, type Vector3 } from '@blendrak/core/align';
 import {
+  type Canvas,
   canvasRay,
   frameToMerge,
-  mergeToFrame,
-  rayOnCanvas,
-  type Canvas,
-  type FrameView,
+  type FrameGeometry,
   type Matrix3,
+  mergeToFrame,
   type Projection,
-  type TurnedView,
-} from '@blendrak/core/image';
+  rayOnCanvas,
+  type TurnedGeometry,
+} from '@blendrak/core/frame';
 import { castRow, makeRayRow, projectRay, type View } from '@blendrak/scene';
-import { viewOf } from '../../../pipeline';
+import { geometryOf } from '../../../pipeline';
 import type { EvaluationScene } from './evaluateScene';
 
 /** What scoring wants to know of a scene. */
@@ -34,9 +34,9 @@ export function shotIndex({ plan, kept, names }: ShotScene, file: string): numbe
 }
 
 /** Views of a panorama's report. */
-export function turnedViewsOf(report: Report): TurnedView[] {
+export function turnedViewsOf(report: Report): TurnedGeometry[] {
   return report.frames.map(({ file, alignment }) => {
-    const view = viewOf(alignment);
+    const view = geometryOf(alignment);
     if (view.model !== 'rotating-camera') throw new Error(`the report gives ${file} no turned camera`);
     return view;
   });
@@ -59,7 +59,7 @@ export type PlaceMap = (x: number, y: number) => readonly [number, number] | nul
 /** How each frame of a report lies in its merge. */
 export function placesOf(report: Report): { readonly toMerge: PlaceMap; readonly toFrame: PlaceMap }[] {
   return report.frames.map(({ alignment }) => {
-    const view: FrameView = viewOf(alignment);
+    const view: FrameGeometry = geometryOf(alignment);
     return { toMerge: (x, y) => frameToMerge(view, x, y), toFrame: (x, y) => mergeToFrame(view, x, y) };
   });
 }

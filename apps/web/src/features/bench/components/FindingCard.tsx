@@ -8,7 +8,7 @@ import { useState } from 'react';
 import type { Decision, Finding, Merge } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
-import { DEFECT_NAMES, DefectSign } from '../../../shared/defects';
+import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import { KEYS } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
 import { useBench } from '../store';
@@ -38,7 +38,7 @@ function Card({ merge, finding }: { merge: Merge; finding: Finding }) {
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <DefectSign defect={finding.defect} size={22} />
-        <Typography variant="h2">{DEFECT_NAMES[finding.defect]}</Typography>
+        <Typography variant="h2">{DEFECT_LOOKS[finding.defect].name}</Typography>
         <Typography sx={{ ml: 'auto', fontFamily: MONO, fontSize: 12 }}>
           {finding.repairable ? 'repairable' : 'not repairable'}
         </Typography>

@@ -7,7 +7,7 @@ import type { PaintedMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
 import { canInspect, KIND_WORDS } from '../../../shared/kinds';
-import { DEFECT_NAMES, DefectSign } from '../../../shared/defects';
+import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import { useBench } from '../store';
 import { strokeAt } from '../strokeAt';
 
@@ -70,7 +70,7 @@ function QueueItem({
     <ButtonBase
       onClick={onOpen}
       aria-current={current}
-      aria-label={`${DEFECT_NAMES[finding.defect]}, severity ${finding.severity}${settled ? `, ${DECIDED[finding.decision]}` : ''}`}
+      aria-label={`${DEFECT_LOOKS[finding.defect].name}, severity ${finding.severity}${settled ? `, ${DECIDED[finding.decision]}` : ''}`}
       sx={{
         width: '100%',
         display: 'grid',
@@ -98,7 +98,7 @@ function QueueItem({
         <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
           <DefectSign defect={finding.defect} size={15} />
           <Typography noWrap sx={{ fontSize: 12.5, fontWeight: 600 }}>
-            {DEFECT_NAMES[finding.defect]}
+            {DEFECT_LOOKS[finding.defect].name}
           </Typography>
         </Box>
         <Typography sx={{ fontSize: 11.5, color: GREY.quiet, fontFamily: MONO }}>

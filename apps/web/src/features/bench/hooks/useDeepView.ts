@@ -1,22 +1,15 @@
 // The viewer inside the bench: which picture it shows, and the marks on it.
 import { useEffect, useState, type RefObject } from 'react';
-import type { DefectWord } from '@blendrak/contract';
 import { tileUrl } from '../../../shared/api';
+import { DEFECT_LOOKS } from '../../../shared/defects';
 import type { PaintedMerge } from '../../../shared/queries';
 import { createDeepView, type DeepView, type PictureRegion } from '../../../viewer/deepView';
-import { drawMarks, type MarkStyle } from '../../../viewer/drawMarks';
+import { drawMarks } from '../../../viewer/drawMarks';
 import { inkFor } from '../../../viewer/ink';
 import { clearPreview } from '../../../viewer/livePreview';
 import { useBench, type Look } from '../store';
 import { strokeAt } from '../strokeAt';
 import { drawProvenance, useLabelMap } from './useLabelMap';
-
-const STYLES: Partial<Record<DefectWord, MarkStyle>> = {
-  misalignment: 'offset-bars',
-  halo: 'double-line',
-  'soft-patch': 'dots',
-  'focus-gap': 'brackets',
-};
 
 const NO_STROKES: PaintedMerge['strokes'] = [];
 
@@ -59,7 +52,7 @@ export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Paint
         visible.map((f) => ({
           polygon: f.polygon,
           box: f.bbox,
-          style: STYLES[f.defect] ?? 'dashes',
+          style: DEFECT_LOOKS[f.defect].mark,
           strong: f.id === openFinding,
         })),
         ink,

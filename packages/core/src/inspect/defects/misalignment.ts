@@ -1,8 +1,8 @@
 // misalignment: the merge shows a part that no frame shows at this place.
-import { median } from '../image';
-import { confidenceOf, placeComponent, type Detection } from './detection';
-import type { EvidenceMaps } from './evidence';
-import { growRegions } from './grow';
+import { median } from '../../image';
+import { confidenceOf, placeComponent, type Detection } from '../detection';
+import type { Detector, Evidence } from '../detector';
+import { growRegions } from '../grow';
 
 // Two unrelated pictures with the same detail differ by twice its variance, mixtures of two frames by less than it.
 const UNRELATED = 2;
@@ -12,7 +12,7 @@ const MIN_CELLS = 64;
  * Finds places whose pixels no frame explains although the frames have detail there. A part shifted by a fraction of
  * its finest detail still resembles its frame and is not found by this measure.
  */
-export function detectMisalignments(maps: EvidenceMaps): Detection[] {
+function findMisalignments({ maps }: Evidence): Detection[] {
   const weak = new Uint8Array(maps.foreign.length);
   const strong = new Uint8Array(maps.foreign.length);
   for (let i = 0; i < weak.length; i++) {
@@ -40,3 +40,13 @@ export function detectMisalignments(maps: EvidenceMaps): Detection[] {
     ];
   });
 }
+
+export const misalignment: Detector = {
+  defect: 'misalignment',
+  kinds: ['focus-stack'],
+  find: findMisalignments,
+  donorBy: 'detail',
+  cause: ({ donor }) =>
+    `No frame shows this part here: it was moved or warped in the merge. ${donor} has the place as it was.`,
+  advice: 'Paint the donor over the whole part, edge and all, so that no double contour stays.',
+};

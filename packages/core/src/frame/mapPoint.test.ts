@@ -1,4 +1,4 @@
-// Views of frames in a merge: there and back, against closed forms; and the clean rectangle of a shape.
+// Views of frames in a merge: there and back, against closed forms.
 import fc from 'fast-check';
 import {
   applyMatrix,
@@ -6,7 +6,6 @@ import {
   composeMatrix,
   frameToMerge,
   invertMatrix,
-  largestRectangle,
   mergeToFrame,
   rayOnCanvas,
   rescaleMatrix,
@@ -14,7 +13,7 @@ import {
   vignetteLift,
   type Matrix3,
   type Projection,
-  type TurnedView,
+  type TurnedGeometry,
 } from '.';
 
 const PROJECTIONS: readonly Projection[] = ['flat', 'cylindrical', 'spherical'];
@@ -23,7 +22,7 @@ function yawed(angle: number): Matrix3 {
   return [Math.cos(angle), 0, -Math.sin(angle), 0, 1, 0, Math.sin(angle), 0, Math.cos(angle)];
 }
 
-function viewOf(projection: Projection, over: Partial<TurnedView> = {}): TurnedView {
+function viewOf(projection: Projection, over: Partial<TurnedGeometry> = {}): TurnedGeometry {
   return {
     model: 'rotating-camera',
     canvas: { projection, focalPx: 1000, axis: [800, 500] },
@@ -103,29 +102,5 @@ describe('perspective maps', () => {
     const [x, y] = applyMatrix(m, 100, 60);
     const [u, v] = applyMatrix(rescaleMatrix(m, 2), 200, 120);
     expect([u, v]).toEqual([expect.closeTo(2 * x, 8), expect.closeTo(2 * y, 8)]);
-  });
-});
-
-describe('largestRectangle', () => {
-  it('is as large as the best of all rectangles', () => {
-    fc.assert(
-      fc.property(fc.array(fc.constantFrom(0, 1, 1, 1), { minLength: 42, maxLength: 42 }), (mask) => {
-        const [w, h] = [7, 6];
-        let most = 0;
-        for (let y0 = 0; y0 < h; y0++)
-          for (let x0 = 0; x0 < w; x0++)
-            for (let y1 = y0 + 1; y1 <= h; y1++)
-              for (let x1 = x0 + 1; x1 <= w; x1++) {
-                let full = true;
-                for (let y = y0; y < y1 && full; y++) for (let x = x0; x < x1; x++) if (!mask[y * w + x]) full = false;
-                if (full) most = Math.max(most, (x1 - x0) * (y1 - y0));
-              }
-        const r = largestRectangle(mask, w, h);
-        expect(r.width * r.height).toBe(most);
-        for (let y = r.y; y < r.y + r.height; y++)
-          for (let x = r.x; x < r.x + r.width; x++) expect(mask[y * w + x]).toBe(1);
-      }),
-      { numRuns: 60 },
-    );
   });
 });

@@ -1,12 +1,15 @@
 // A frame resampled where its place in the merge is no affine map: positions at nodes, bilinear between.
 import { badParameter } from '../checks';
-import { median, mergeToFrame, vignetteLift, type FrameView, type Region, type ToneCurve } from '../image';
+import { median, type Region, type ToneCurve } from '../image';
 import { allocPlanes, GRID_PX, gridNodes, warpPixelsByGrid, type KernelPlanes, type Kernels } from '../kernels';
 import { levelFor, lutOf, readLevel, type PixelSource } from './pixelSource';
+import { shadeOf, type FrameGeometry } from './geometry';
+import { vignetteLift } from './lens';
+import { mergeToFrame } from './mapPoint';
 
-interface ViewedFrame {
+interface GridFrame {
   readonly source: PixelSource;
-  readonly view: FrameView;
+  readonly geometry: FrameGeometry;
   readonly tone: ToneCurve;
 }
 
@@ -14,23 +17,24 @@ interface ViewedFrame {
 const NOWHERE = -1e7;
 
 /**
- * A frame resampled into a region of the merge by its view, freed of vignetting; see `warpFrame`.
+ * A frame resampled into a region of the merge by its geometry, freed of vignetting; see `warpFrame`.
  * @returns R, G, B, valid planes in kernel memory
- * Cost: about 75 ns per px and one view per 256 px.
+ * Cost: about 75 ns per px and one mapped point per 256 px.
  */
-export function warpView(kernels: Kernels, frame: ViewedFrame, region: Region, scale: number): KernelPlanes {
+export function warpByGrid(kernels: Kernels, frame: GridFrame, region: Region, scale: number): KernelPlanes {
   if (!(scale >= 1)) throw badParameter('warpFrame.scale', '1 or more', scale);
-  const { source, view } = frame;
+  const { source, geometry } = frame;
+  const shade = shadeOf(geometry);
   const across = gridNodes(region.width);
   const down = gridNodes(region.height);
   const grid = new Float32Array(3 * across * down);
   const exact = new Float64Array(2 * across * down);
   for (let j = 0, n = 0; j < down; j++) {
     for (let i = 0; i < across; i++, n++) {
-      const at = mergeToFrame(view, (region.x + GRID_PX * i) * scale, (region.y + GRID_PX * j) * scale);
+      const at = mergeToFrame(geometry, (region.x + GRID_PX * i) * scale, (region.y + GRID_PX * j) * scale);
       exact[2 * n] = at ? at[0] : NOWHERE;
       exact[2 * n + 1] = at ? at[1] : NOWHERE;
-      grid[3 * n + 2] = at ? vignetteLift(view, at[0], at[1]) ** (1 / 2.4) : 1;
+      grid[3 * n + 2] = at ? vignetteLift(shade, at[0], at[1]) ** (1 / 2.4) : 1;
     }
   }
   const level = levelFor(pitchOf(exact, across, down) / GRID_PX);

@@ -1,7 +1,7 @@
 // Plane-to-plane transforms as row-major 3 × 3 matrices, and the similarity behind most of them.
 import { badParameter } from '../checks';
 import type { Affine } from '../kernels';
-import type { Region } from './raster';
+import type { Region } from '../image';
 
 /** Nine numbers, row-major, acting on column vectors (x, y, 1); pixel centres at .5, origin top left, y down. */
 export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number];

@@ -1,17 +1,6 @@
 // Frames as the later steps see them: pixels on demand, where they lie in the merge, and how their tone is matched.
 import { badParameter } from '../checks';
-import {
-  growRegion,
-  invertSimilarity,
-  mapRegion,
-  scaleOf,
-  similarityAffine,
-  type FrameView,
-  type NoiseCurve,
-  type Region,
-  type Similarity,
-  type ToneCurve,
-} from '../image';
+import { growRegion, type NoiseCurve, type Region, type ToneCurve } from '../image';
 import {
   lumaOf,
   warpLuma,
@@ -22,15 +11,15 @@ import {
   type PixelBlock,
 } from '../kernels';
 import { levelFor, lutOf, readLevel, type PixelSource } from './pixelSource';
-import { warpView } from './warpView';
+import { warpByGrid } from './warpByGrid';
+import type { FrameGeometry } from './geometry';
+import { invertSimilarity, mapRegion, scaleOf, similarityAffine, type Similarity } from './transform';
 
 /** A frame placed in a merge. */
 export interface AlignedFrame {
   readonly source: PixelSource;
-  /** Frame px → merge px at full size; where there is a view, what touches it in the middle. */
-  readonly toMerge: Similarity;
-  /** Where no similarity says how the frame lies: perspective, a turned camera, a lens to be corrected. */
-  readonly view?: FrameView;
+  /** Where it lies in the merge at full size. */
+  readonly geometry: FrameGeometry;
   /** Frame tone → merge tone. */
   readonly tone: ToneCurve;
   readonly noise: NoiseCurve;
@@ -44,8 +33,9 @@ export interface AlignedFrame {
  * Cost: about 70 ns per px; memory 16 bytes per source px and 16 per result px.
  */
 export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
-  if (frame.view) return warpView(kernels, { ...frame, view: frame.view }, region, scale);
-  const { block, toBlock } = readForWarp(kernels, frame, region, scale);
+  const { geometry } = frame;
+  if (geometry.model !== 'similarity' || geometry.local) return warpByGrid(kernels, frame, region, scale);
+  const { block, toBlock } = readForWarp(kernels, frame.source, geometry.toMerge, region, scale);
   return warpPixels(kernels, block, lutOf(frame.tone, frame.source.bits), toBlock, region.width, region.height);
 }
 
@@ -57,19 +47,22 @@ export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region,
  * Cost: about 20 ns per px; memory 4 bytes per source px and 4 per result px.
  */
 export function warpFrameLuma(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
-  if (frame.view) return lumaOf(kernels, warpView(kernels, { ...frame, view: frame.view }, region, scale));
-  const { block, toBlock } = readForWarp(kernels, frame, region, scale);
+  const { geometry } = frame;
+  if (geometry.model !== 'similarity' || geometry.local)
+    return lumaOf(kernels, warpByGrid(kernels, frame, region, scale));
+  const { block, toBlock } = readForWarp(kernels, frame.source, geometry.toMerge, region, scale);
   return warpLuma(kernels, block, lutOf(frame.tone, frame.source.bits), toBlock, region.width, region.height);
 }
 
 function readForWarp(
   kernels: Kernels,
-  frame: AlignedFrame,
+  source: PixelSource,
+  toMerge: Similarity,
   region: Region,
   scale: number,
 ): { block: PixelBlock; toBlock: Affine } {
   if (!(scale >= 1)) throw badParameter('warpFrame.scale', '1 or more', scale);
-  const mergeToFrame = invertSimilarity(frame.toMerge);
+  const mergeToFrame = invertSimilarity(toMerge);
   const samplePitch = scaleOf(mergeToFrame) * scale;
   const level = levelFor(samplePitch);
   const factor = 2 ** level;
@@ -79,14 +72,14 @@ function readForWarp(
     tx: mergeToFrame.tx / factor,
     ty: mergeToFrame.ty / factor,
   };
-  const levelWidth = Math.ceil(frame.source.width / factor);
-  const levelHeight = Math.ceil(frame.source.height / factor);
+  const levelWidth = Math.ceil(source.width / factor);
+  const levelHeight = Math.ceil(source.height / factor);
   const wanted = growRegion(mapRegion(resultToLevel, region, 4), 0, levelWidth, levelHeight);
   const clamped = clampRegion(wanted, levelWidth, levelHeight);
   const a = similarityAffine(resultToLevel);
   const [ox, oy] = [region.x, region.y];
   return {
-    block: readLevel(kernels, frame.source, level, clamped),
+    block: readLevel(kernels, source, level, clamped),
     toBlock: [
       a[0],
       a[1],

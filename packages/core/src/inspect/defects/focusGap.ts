@@ -1,10 +1,10 @@
 // focus-gap: sharp nowhere, because the slice was never shot.
-import { boxSmooth, median, tentSmooth } from '../image';
-import type { FocusAxis } from '../provenance';
-import type { Calibration } from './calibrate';
-import { confidenceOf, placeComponent, type Detection } from './detection';
-import type { EvidenceMaps } from './evidence';
-import { growRegions } from './grow';
+import { boxSmooth, median, tentSmooth } from '../../image';
+import type { FocusAxis } from '../../provenance';
+import { confidenceOf, placeComponent, type Detection } from '../detection';
+import type { EvidenceMaps } from '../evidence';
+import type { Detector, Evidence } from '../detector';
+import { growRegions } from '../grow';
 
 /** Blur (σ) that is plain at 100 %: it takes more than half the detail energy off a pixel-sharp edge. */
 export const VISIBLE_BLUR_PX = 0.55;
@@ -67,7 +67,7 @@ function keepMassive(weak: Uint8Array, strong: Uint8Array, width: number, height
 }
 
 /** Finds bands between two frames (or beyond the series) that no frame shows sharp. */
-export function detectFocusGaps(maps: EvidenceMaps, calibration: Calibration, axis: FocusAxis): Detection[] {
+function findFocusGaps({ maps, calibration, axis }: Evidence): Detection[] {
   if (!(calibration.curvature > 0)) return [];
   const { blurPx, interval } = unresolvedBlur(maps, axis, calibration.curvature);
   const unit = Math.sqrt(calibration.curvature);
@@ -113,3 +113,19 @@ export function detectFocusGaps(maps: EvidenceMaps, calibration: Calibration, ax
   }
   return detections;
 }
+
+export const focusGap: Detector = {
+  defect: 'focus-gap',
+  kinds: ['focus-stack'],
+  find: findFocusGaps,
+  donorBy: null,
+  cause({ measurements, frames }) {
+    const before = measurements['frameBefore']?.value ?? 0;
+    if (before < 0) return 'The series starts behind this place: no frame is focused on it. Shoot one nearer or crop.';
+    if (before >= frames.length - 1)
+      return 'The series ends before this place: no frame is focused on it. Shoot one more or crop.';
+    return `No frame is focused here: the slice between ${frames[before]} and ${frames[before + 1]} was never shot. Reshoot, crop or accept.`;
+  },
+  advice:
+    'No mask can mend this. Reshoot the missing slice if the set-up still stands, crop, or accept it with a reason.',
+};

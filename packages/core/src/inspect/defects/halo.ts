@@ -1,14 +1,13 @@
 // halo: light of a defocused near edge, spread over the background beside it, although another frame avoids it.
-import { median } from '../image';
-import type { Calibration } from './calibrate';
-import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from './detection';
-import type { EvidenceMaps } from './evidence';
-import { growRegions } from './grow';
+import { median } from '../../image';
+import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
+import type { Detector, Evidence } from '../detector';
+import { growRegions } from '../grow';
 
 const MIN_CELLS = 32;
 
 /** Finds bands of spread light beside near edges. */
-export function detectHalos(maps: EvidenceMaps, calibration: Calibration): Detection[] {
+function findHalos({ maps, calibration }: Evidence): Detection[] {
   const excess = calibration.nearSide === 'first' ? maps.glowFirst : maps.glowLast;
   const weak = Uint8Array.from(excess, (v) => (v > VISIBLE_SQUARED ? 1 : 0));
   const strong = Uint8Array.from(excess, (v) => (v > 2 * VISIBLE_SQUARED ? 1 : 0));
@@ -35,3 +34,13 @@ export function detectHalos(maps: EvidenceMaps, calibration: Calibration): Detec
     ];
   });
 }
+
+export const halo: Detector = {
+  defect: 'halo',
+  kinds: ['focus-stack'],
+  find: findHalos,
+  donorBy: 'spill',
+  cause: ({ shown, donor }) =>
+    `The merge shows ${shown}, in which the near edge is out of focus and spreads over the background; ${donor} has less of it.`,
+  advice: 'Pick the donor and paint along the edge with a narrow brush; look at the edge again afterwards.',
+};

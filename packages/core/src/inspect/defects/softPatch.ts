@@ -1,9 +1,8 @@
 // soft-patch: the merge shows a softer frame than the set has to offer.
-import { median } from '../image';
-import type { Calibration } from './calibrate';
-import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from './detection';
-import type { EvidenceMaps } from './evidence';
-import { growRegions } from './grow';
+import { median } from '../../image';
+import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
+import type { Detector, Evidence } from '../detector';
+import { growRegions } from '../grow';
 
 // Half the detail energy gone is the least loss an eye sees at 100 %; more is asked where the set itself scatters more.
 const VISIBLE_LOSS = 1;
@@ -16,7 +15,7 @@ const EXPLAINED = 1;
  * Finds places where the sharpest frame has clearly more detail than the merge.
  * A place no frame explains (something else is wrong there) is left to other detectors.
  */
-export function detectSoftPatches(maps: EvidenceMaps, calibration: Calibration): Detection[] {
+function findSoftPatches({ maps, calibration }: Evidence): Detection[] {
   const threshold = Math.max(VISIBLE_LOSS, SCATTER * calibration.ratioSpread);
   const n = maps.softness.length;
   const weak = new Uint8Array(n);
@@ -55,3 +54,12 @@ export function detectSoftPatches(maps: EvidenceMaps, calibration: Calibration):
     ];
   });
 }
+
+export const softPatch: Detector = {
+  defect: 'soft-patch',
+  kinds: ['focus-stack'],
+  find: findSoftPatches,
+  donorBy: 'detail',
+  cause: ({ shown, donor }) => `The mask took ${shown}, which is out of focus here; ${donor} shows this place sharp.`,
+  advice: 'Pick the donor in the trace strip and paint over the patch; a soft brush hides the border.',
+};

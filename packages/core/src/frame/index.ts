@@ -1,0 +1,37 @@
+// Where a frame lies in a merge, and what follows from that: points, pixels, coverage, footprint.
+export {
+  applySimilarity,
+  centreShift,
+  composeSimilarity,
+  IDENTITY,
+  invertSimilarity,
+  mapRegion,
+  matrixSimilarity,
+  rescaleSimilarity,
+  rotationDegOf,
+  scaleOf,
+  similarityAffine,
+  similarityMatrix,
+  type Matrix3,
+  type Similarity,
+} from './transform';
+export { applyMatrix, composeMatrix, invertMatrix, matrix3, rescaleMatrix } from './homography';
+export { localShiftAt, type LocalField } from './localField';
+export { canvasRay, rayOnCanvas, type Canvas, type Projection } from './canvas';
+export { frameRay, vignetteLift, type LensShade, type LensView } from './lens';
+export {
+  SAME_PLACE,
+  shadeOf,
+  similarityGeometry,
+  type FrameGeometry,
+  type HomographyGeometry,
+  type SimilarityGeometry,
+  type TurnedGeometry,
+} from './geometry';
+export { frameToMerge, mergeToFrame } from './mapPoint';
+export { touchingSimilarity } from './touchingSimilarity';
+export { coveredCells, coveredShare, type FrameSize } from './coverage';
+export { canTouch, footprintOf } from './footprint';
+export { inAnotherMerge } from './inAnotherMerge';
+export { type PixelSource } from './pixelSource';
+export { warpFrame, warpFrameLuma, type AlignedFrame } from './warpFrame';

@@ -1,0 +1,65 @@
+// Who explains whom, as a table: one cause, one finding.
+import type { Defect, Detection } from './detection';
+
+/** One defect's claim on a place against another's. */
+export interface Claim {
+  readonly of: Defect;
+  /** What it explains: detections of this defect give way to it. */
+  readonly explains: Defect;
+  /** Share of the other's cells that must lie at it. */
+  readonly share: number;
+  /** It must be so many times larger than the other; default: any size. */
+  readonly timesLarger?: number;
+}
+
+/**
+ * Claims in the order in which they are settled; who has given way claims nothing any more.
+ * What lies where no frame has it gives no sound measure of anything else. A halo softens the edge it sits on, and a soft patch
+ * may smear a near edge: the larger claim that covers most of the other takes the place. What a mask did is no missing slice.
+ */
+export const CLAIMS: readonly Claim[] = [
+  { of: 'misalignment', explains: 'soft-patch', share: 0.3 },
+  { of: 'misalignment', explains: 'halo', share: 0.3 },
+  { of: 'soft-patch', explains: 'halo', share: 0.5, timesLarger: 2 },
+  { of: 'halo', explains: 'soft-patch', share: 0.4 },
+  { of: 'misalignment', explains: 'focus-gap', share: 0.5 },
+  { of: 'halo', explains: 'focus-gap', share: 0.5 },
+  { of: 'soft-patch', explains: 'focus-gap', share: 0.5 },
+];
+
+/** Cells around a detection that count as at it. */
+const NEAR_CELLS = 3;
+
+/**
+ * Settles overlaps: each place is claimed once.
+ * @param detections of all detectors
+ * @param gridWidth width of the evidence grid, in which their cells are counted
+ * @param claims default: the table
+ * @returns those that stay, in their order
+ */
+export function arbitrate(
+  detections: readonly Detection[],
+  gridWidth: number,
+  claims: readonly Claim[] = CLAIMS,
+): Detection[] {
+  let standing = [...detections];
+  for (const { of, explains, share, timesLarger = 0 } of claims) {
+    const claimants = standing.filter((d) => d.defect === of);
+    const isExplained = (d: Detection): boolean =>
+      d.defect === explains &&
+      claimants.some((c) => c.cells.length > timesLarger * d.cells.length && shareAt(d, c, gridWidth) > share);
+    standing = standing.filter((d) => !isExplained(d));
+  }
+  return standing;
+}
+
+/** Share of a's cells within a few cells of b. */
+function shareAt(a: Detection, b: Detection, width: number): number {
+  const cells = new Set<number>();
+  for (const i of b.cells) {
+    for (let dy = -NEAR_CELLS; dy <= NEAR_CELLS; dy++) {
+      for (let dx = -NEAR_CELLS; dx <= NEAR_CELLS; dx++) cells.add(i + dy * width + dx);
+    }
+  }
+  return a.cells.filter((i) => cells.has(i)).length / a.cells.length;
+}

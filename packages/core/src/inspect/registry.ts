@@ -1,0 +1,21 @@
+// All detectors. A new one is a file in `defects/` and a line here.
+import { badParameter } from '../checks';
+import { focusGap } from './defects/focusGap';
+import { halo } from './defects/halo';
+import { misalignment } from './defects/misalignment';
+import { softPatch } from './defects/softPatch';
+import type { Defect } from './detection';
+import type { Detector } from './detector';
+
+/** In the order in which findings of equal visibility are named. */
+export const DETECTORS: readonly Detector[] = [misalignment, halo, softPatch, focusGap];
+
+/**
+ * The detector that finds a defect.
+ * @throws ParameterError for a defect that none finds yet
+ */
+export function detectorOf(defect: Defect): Detector {
+  const found = DETECTORS.find((d) => d.defect === defect);
+  if (!found) throw badParameter('detectorOf.defect', DETECTORS.map((d) => d.defect).join(', '), defect);
+  return found;
+}
