@@ -16,6 +16,7 @@ import {
   type PanoramaLayout,
   type SeamLabels,
 } from '@blendrak/core/merge';
+import { FLAT_LIMIT_DEG } from '@blendrak/core/plan';
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedPanorama } from './alignPanorama';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
@@ -96,7 +97,7 @@ export async function mergePanorama(
     throw new InputError(
       '--projection',
       `a flat picture cannot show this field of view`,
-      'cylindrical or spherical for sets wider than 124°',
+      `cylindrical or spherical for sets wider than ${FLAT_LIMIT_DEG}°`,
     );
   const layout = options.crop ? cutLayout(whole, whole.crop) : whole;
   const { width, height } = layout;

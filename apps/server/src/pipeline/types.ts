@@ -47,7 +47,7 @@ export interface StepContext {
   readonly onProgress: (share: number, message: string) => void;
 }
 
-/** Runs work over items with a bounded number in flight; the first failure stops the rest. */
+/** Runs work over items with a bounded number in flight; after the first failure no more is begun. */
 export async function inParallel<T, R>(
   items: readonly T[],
   parallel: number,
@@ -58,7 +58,12 @@ export async function inParallel<T, R>(
   const runners = Array.from({ length: Math.min(parallel, items.length) }, async () => {
     while (next < items.length) {
       const index = next++;
-      results[index] = await work(items[index]!, index);
+      try {
+        results[index] = await work(items[index]!, index);
+      } catch (error) {
+        next = items.length;
+        throw error;
+      }
     }
   });
   await Promise.all(runners);

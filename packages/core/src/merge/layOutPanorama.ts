@@ -1,4 +1,5 @@
 // A panorama laid out: size, where each frame lies, what a crop leaves, how much lines bend and things stretch.
+import { FLAT_LIMIT_DEG } from '../plan';
 import { transposed, turn, unit, cross, type CameraRig, type FrameLine, type Vector3 } from '../align';
 import {
   type Canvas,
@@ -64,7 +65,7 @@ export interface FieldOfView {
 }
 
 /** A flat canvas reaches no farther than this from its axis: beyond it stretches without bound. */
-const FLAT_LIMIT_RAD = (62 * Math.PI) / 180;
+const FLAT_LIMIT_RAD = ((FLAT_LIMIT_DEG / 2) * Math.PI) / 180;
 /** Longest side of the grid on which coverage is judged. */
 const GRID_CELLS = 480;
 const BORDER_STEPS = 24;
@@ -74,7 +75,7 @@ const LEAST_LINES = 3;
 
 /**
  * Lays a panorama out.
- * @returns null where the projection cannot show the set: a flat one beyond 124°
+ * @returns null where the projection cannot show the set: a flat one beyond 120°
  * Cost: a few 100,000 projections.
  */
 export function layOutPanorama(frames: PanoramaFrames, name: LayoutName): PanoramaLayout | null {

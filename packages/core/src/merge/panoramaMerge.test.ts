@@ -103,7 +103,7 @@ describe('layOutPanorama', () => {
     expect(layout.stretch).toBeGreaterThan(1 + (x * x) / 600 ** 2 - 0.05);
   });
 
-  it('has no flat canvas for more than 124°, and crops nothing that is empty', () => {
+  it('has no flat canvas for more than 120°, and crops nothing that is empty', () => {
     expect(layOutPanorama(set(1), 'flat')).toBeNull();
     const layout = layOutPanorama(set(0.6), 'cylindrical')!;
     expect(layout.crop.width * layout.crop.height).toBeLessThan(layout.width * layout.height);

@@ -30,7 +30,8 @@ export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'rech
     const x0 = wide.x / CELL_PX;
     const y0 = wide.y / CELL_PX;
     const cells = d.cells.map((i) => (Math.floor(i / maps.width) + y0) * gridWidth + (i % maps.width) + x0);
-    return { ...d, cells, bbox: { ...d.bbox, x: d.bbox.x + wide.x, y: d.bbox.y + wide.y } };
+    const polygon = d.polygon.map(([x, y]): [number, number] => [x + wide.x, y + wide.y]);
+    return { ...d, cells, polygon, bbox: { ...d.bbox, x: d.bbox.x + wide.x, y: d.bbox.y + wide.y } };
   });
 }
 
