@@ -107,3 +107,15 @@ it('the panorama says that a frame is stale when the bracket is merged in anothe
   expect(id).not.toBe(before);
   expect((await open('Cove')).pictures.find((p) => p.linked)!.linked!.state).toBe('fresh');
 });
+
+it('a merge of a bracket made elsewhere is named as not looked at, once, however often the job is merged', async () => {
+  const path = join(folder, 'elsewhere.png');
+  await sharp(set.files[1]!.path).png().toFile(path);
+  expect((await http.post('/api/jobs/Sky/files?role=merge').attach('file', path)).status).toBe(201);
+  await ready('Sky', 4);
+  await merged('Sky');
+  const id = await merged('Sky', { options: { method: 'light' } });
+  const merge = mergeSchema.parse((await http.get(`/api/merges/${id}`)).body);
+  const said = merge.facts!.remarks.filter((r) => r.fileName === 'elsewhere.png');
+  expect([merge.origin, said.map((r) => r.why)]).toEqual(['own', [expect.stringContaining('is not looked at')]]);
+});

@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import type { Finding } from '@blendrak/contract';
 import { detectorOf } from '@blendrak/core/inspect';
 import { finiteMeasurements, type InspectedFinding, type StepContext } from '../../pipeline';
+import type { MergeBody } from '../../storage';
 import { newId } from '../context';
 import { makeBracket, makePanorama } from './makeSet';
 import { makeStack } from './makeStack';
@@ -22,12 +23,22 @@ export async function makeMerge(order: MergeOrder, tools: StepContext): Promise<
   };
   const make = { panorama: makePanorama, bracket: makeBracket, 'focus-stack': makeStack }[order.kind];
   const { body, labels, findings } = await make(request);
+  const whole = order.leftAlone === null ? body : withRemark(body, order.leftAlone);
   if (labels) writeFileSync(order.labels, Buffer.concat([labels.closest, labels.shown]));
   return {
-    body: JSON.stringify(body),
+    body: JSON.stringify(whole),
     findings: findings.map((f) => toFinding(f, order.id)),
     labelled: labels !== null,
   };
+}
+
+/** Says of a merge made elsewhere that nobody looked at it. */
+function withRemark(body: MergeBody, fileName: string): MergeBody {
+  if (!body.facts) return body;
+  const why =
+    'this merge made elsewhere is not looked at: those of panoramas and brackets cannot be laid on their frames yet. The job has a merge of its own instead';
+  const others = body.facts.remarks.filter((r) => r.fileName !== fileName);
+  return { ...body, facts: { ...body.facts, remarks: [...others, { fileName, why }] } };
 }
 
 function toFinding(found: InspectedFinding, mergeId: string): Finding {

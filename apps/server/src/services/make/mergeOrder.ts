@@ -15,6 +15,8 @@ export interface MergeOrder {
   readonly pictures: readonly JobPicture[];
   /** A merge made elsewhere, to be registered instead of making one. */
   readonly elsewhere: JobPicture | null;
+  /** Name of a merge made elsewhere that cannot be registered, as its kind cannot be yet; null for none. */
+  readonly leftAlone: string | null;
   readonly reference: number | 'auto';
   readonly wantedReference: string;
   readonly options: MergeSettings;

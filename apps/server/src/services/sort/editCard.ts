@@ -1,5 +1,5 @@
 // A card's sorting edited by hand, and its sets made into jobs.
-import { existsSync, linkSync } from 'node:fs';
+import { constants, copyFileSync, existsSync, linkSync } from 'node:fs';
 import type { Card, CardSet, CardSorting, JobSummary } from '@blendrak/contract';
 import { RequestError } from '../../shared/requestError';
 import { cardSorting, type CardFileRow } from '../../storage';
@@ -105,6 +105,11 @@ function ownFile(
   if (source_path !== storage.folder.original(id)) return file;
   const own = newId();
   const path = storage.folder.original(own);
-  linkSync(source_path, path);
+  try {
+    linkSync(source_path, path);
+  } catch {
+    // Some file systems know no second names: there it is a copy.
+    copyFileSync(source_path, path, constants.COPYFILE_FICLONE);
+  }
   return { ...file, id: own, path };
 }
