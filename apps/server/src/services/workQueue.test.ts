@@ -116,6 +116,8 @@ it('a failed file says what is wrong in its own words, and the rest goes on', as
   queue.wake();
   await until(() => services.storage.pictures.find(bad)!.status === 'failed');
   await until(() => services.storage.pictures.find(good)!.status === 'ready');
+  // A picture is ready a moment before its work is over.
+  await until(() => work().every((w) => w.status !== 'running'));
   expect(services.storage.pictures.find(bad)!.error).toMatch(/^bad\.jpg: this is not a picture that can be read/);
   expect(
     work()
