@@ -65,12 +65,13 @@ export interface StrokesAnswer {
 const UNDER_WAY = new Set(['queued', 'running']);
 
 /** Waits until a job has nothing queued or running; paused work counts as settled. */
-export async function settled(client: Client, jobId: string, timeoutMs = 600_000): Promise<JobAnswer> {
+export async function settled(client: Client, jobId: string, timeoutMs = 1_800_000): Promise<JobAnswer> {
   const end = Date.now() + timeoutMs;
   for (;;) {
     const job = await client.get<JobAnswer>(`/api/jobs/${jobId}`);
     if (job.work.every((w) => !UNDER_WAY.has(w.status))) return job;
-    if (Date.now() > end) throw new Error(`job ${jobId} did not settle: ${JSON.stringify(job.work)}`);
+    const left = job.work.filter((w) => UNDER_WAY.has(w.status));
+    if (Date.now() > end) throw new Error(`job ${jobId} did not settle: ${left.length} pieces of work are left`);
     await new Promise((wait) => setTimeout(wait, 200));
   }
 }

@@ -94,7 +94,7 @@ function fill(path: string, bytes: number): void {
 }
 
 async function waitFor(client: Client, id: string, done: (job: JobAnswer) => boolean): Promise<JobAnswer | null> {
-  for (let k = 0; k < 300; k++) {
+  for (let k = 0; k < 900; k++) {
     const job = await client.get<JobAnswer>(`/api/jobs/${id}`);
     if (done(job)) return job;
     await setTimeout(200);
