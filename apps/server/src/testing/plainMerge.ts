@@ -9,8 +9,8 @@ import { createJob } from '../services/jobsService';
  * Records a job with frames and a merge of them.
  * @returns the job's id
  */
-export function recordMerge({ storage, ...rest }: Services, mergeId: string, frames = 3, sidePx = 1024): string {
-  const services = { storage, ...rest };
+export function recordMerge(services: Services, mergeId: string, frames = 3, sidePx = 1024): string {
+  const { storage } = services;
   const jobId = createJob(services, `Job of ${mergeId}`).id;
   const names = Array.from({ length: frames }, (_, k) => `frame${k + 1}.png`);
   names.forEach((file_name, position) => {

@@ -6,23 +6,28 @@ export type Vector3 = readonly [number, number, number];
 
 export const NO_TURN: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
+/** The transpose of a matrix: of a rotation, its inverse. */
 export function transposed(m: Matrix3): Matrix3 {
   return [m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]];
 }
 
+/** A direction under a matrix: m · (x, y, z). */
 export function turn(m: Matrix3, [x, y, z]: Vector3): [number, number, number] {
   return [m[0] * x + m[1] * y + m[2] * z, m[3] * x + m[4] * y + m[5] * z, m[6] * x + m[7] * y + m[8] * z];
 }
 
+/** The cross product; right-handed. */
 export function cross([a, b, c]: Vector3, [d, e, f]: Vector3): Vector3 {
   return [b * f - c * e, c * d - a * f, a * e - b * d];
 }
 
+/** A direction at length 1. Not finite for a vector of length 0. */
 export function unit([x, y, z]: Vector3): Vector3 {
   const n = Math.hypot(x, y, z);
   return n > 0 ? [x / n, y / n, z / n] : [0, 0, 1];
 }
 
+/** The scalar product. */
 export function dot(a: Vector3, b: Vector3): number {
   return a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 }

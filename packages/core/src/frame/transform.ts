@@ -53,10 +53,12 @@ export function rescaleSimilarity(s: Similarity, factor: number): Similarity {
   return { ...s, tx: s.tx * factor, ty: s.ty * factor };
 }
 
+/** How many times a similarity enlarges; above 0. */
 export function scaleOf(s: Similarity): number {
   return Math.hypot(s.re, s.im);
 }
 
+/** By how much a similarity turns, degrees in (−180, 180]; x right, y down: positive turns clockwise as seen. */
 export function rotationDegOf(s: Similarity): number {
   return (Math.atan2(s.im, s.re) * 180) / Math.PI;
 }

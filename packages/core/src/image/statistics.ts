@@ -41,6 +41,7 @@ function select(v: Float64Array, k: number): number {
   return v[k]!;
 }
 
+/** The median of some numbers: their 0.5 quantile, as `quantile` has it. */
 export function median(values: ArrayLike<number>): number {
   return quantile(values, 0.5);
 }

@@ -19,6 +19,7 @@ export function checkCamera(list: ProblemList, camera: CameraBody): void {
     );
 }
 
+/** Notes an overlap that cannot be; `overlap` is a share of the frame, 0 to below 0.95. */
 export function checkOverlap(list: ProblemList, overlap: number): void {
   if (!(overlap >= 0 && overlap < 0.95))
     list.error(
@@ -27,6 +28,7 @@ export function checkOverlap(list: ProblemList, overlap: number): void {
     );
 }
 
+/** Notes times (s) and a drift of light (EV per minute) that cannot be. */
 export function checkPace(list: ProblemList, pace: Pace & { readonly lightDriftEvPerMin: number }): void {
   list.range('exposureS', 'exposure', pace.exposureS, 1e-5, 3600, 's');
   list.range('settleS', 'settling time', pace.settleS, 0, 600, 's');

@@ -25,6 +25,7 @@ export function parallaxPx(request: ParallaxRequest): number {
 /** Below half a pixel nothing shows; up to two a seam through texture hides it; beyond that edges break. */
 export type ParallaxVerdict = 'unseen' | 'hidden-by-seam' | 'breaks-edges';
 
+/** What a parallax between neighbouring frames means for a merge. @param px of the frame, 0 or more */
 export function judgeParallax(px: number): ParallaxVerdict {
   if (px < 0.5) return 'unseen';
   return px <= 2 ? 'hidden-by-seam' : 'breaks-edges';

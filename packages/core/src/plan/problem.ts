@@ -18,6 +18,7 @@ export interface ProblemList {
   range(field: string, name: string, value: number, low: number, high: number, unit: string): boolean;
 }
 
+/** A list that problems of a request are noted in, in the order in which they are found. */
 export function gatherProblems(): ProblemList {
   const problems: FieldProblem[] = [];
   const add = (severity: FieldProblem['severity'], field: string, message: string): void => {

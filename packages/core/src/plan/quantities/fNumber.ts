@@ -8,6 +8,7 @@ export function parseFNumber(text: string): number | null {
   return value > 0 ? value : null;
 }
 
+/** An f-number above 0 as lenses are marked with it, two digits: 5.6 becomes "f/5.6". */
 export function formatFNumber(value: number): string {
   return `f/${Number(value.toPrecision(2))}`;
 }
