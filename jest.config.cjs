@@ -3,6 +3,7 @@
 // look-up of a global is slow. Test processes inherit these.
 process.env.BLENDRAK_KERNELS = `${__dirname}/packages/core/build/kernels.wasm`;
 process.env.BLENDRAK_WORKER = `${__dirname}/apps/server/dist/worker.js`;
+process.env.BLENDRAK_NICENESS = 'off';
 process.env.BLENDRAK_CONDUCTOR = `${__dirname}/apps/server/dist/conductor.js`;
 process.env.BLENDRAK_CAMERA = `${__dirname}/apps/server/dist/cameraWorker.js`;
 

@@ -66,7 +66,7 @@ async function goodFiles(): Promise<Readonly<Record<string, Buffer>>> {
 
 /** Files that are built for their harm. */
 async function bombs(): Promise<Readonly<Record<string, Buffer>>> {
-  const flat = await sharp({ create: { width: 12000, height: 9000, channels: 3, background: '#777' } })
+  const flat = await sharp({ create: { width: 4000, height: 3000, channels: 3, background: '#777' } })
     .png({ compressionLevel: 9 })
     .toBuffer();
   const layers = '<layer src="a.png"/>'.repeat(200);
@@ -79,7 +79,7 @@ async function bombs(): Promise<Readonly<Record<string, Buffer>>> {
     'wide.ora': Buffer.from(zipSync({ 'stack.xml': Buffer.from(wide), 'a.png': flat })),
     'deep.ora': Buffer.from(zipSync({ 'stack.xml': Buffer.from(deep), 'a.png': flat })),
     'entries.ora': Buffer.from(zipSync({ 'stack.xml': Buffer.from(wide), ...entries })),
-    'huge.webp': await sharp({ create: { width: 16383, height: 16383, channels: 3, background: '#777' } })
+    'huge.webp': await sharp({ create: { width: 9600, height: 9600, channels: 3, background: '#777' } })
       .webp({ lossless: true, effort: 0 })
       .toBuffer(),
     'svg.png': Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="99999" height="99999"/>'),

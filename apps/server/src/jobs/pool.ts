@@ -23,7 +23,7 @@ export interface PoolOptions {
  * How far threads give way, as the operating system counts it: long work gets a tenth of the time where tiles want all of
  * it, and tiles half of what the server's own thread gets.
  */
-export const NICENESS = { interactive: 3, background: 13 } as const;
+export const NICENESS = { interactive: 3, background: 10 } as const;
 /** Reading files ends some time, or the disk does not answer: then the thread is given up. */
 const READ_LIMIT_S = 1800;
 const READING: ReadonlySet<TaskName> = new Set<TaskName>(['store', 'look', 'expand']);
@@ -37,7 +37,8 @@ export function openPool({ threads = Math.min(4, availableParallelism()), nicene
     // Kernels and their memory are costly to make: workers stay.
     idleTimeout: 3_600_000,
     concurrentTasksPerWorker: 1,
-    niceIncrement: niceness,
+    // Beside other tests on the same cores, long work that gives way would never end.
+    niceIncrement: process.env['BLENDRAK_NICENESS'] === 'off' ? 0 : niceness,
   });
   return {
     threads,
