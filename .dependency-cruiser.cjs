@@ -10,6 +10,8 @@ const ORDER = [
   'plan',
   'sort',
   'align',
+  'cells',
+  'defocus',
   'provenance',
   'merge',
   'inspect',

@@ -27,7 +27,7 @@ import type {
   SeamView,
   ToneGrid,
 } from '@blendrak/core/merge';
-import type { FocusAxis, NearSide } from '@blendrak/core/provenance';
+import type { FocusAxis, NearSide } from '@blendrak/core/defocus';
 import type { RepairStroke } from '@blendrak/core/repair';
 import type { FrameCheck, ProposedSet, Sorting } from '@blendrak/core/sort';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';

@@ -10,7 +10,7 @@ import {
   type EvidenceMaps,
 } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { focusAxis, nearSideOf, type FocusAxis, type NearSide } from '@blendrak/core/provenance';
+import { focusAxis, nearSideOf, type FocusAxis, type NearSide } from '@blendrak/core/defocus';
 import type { TracedFinding } from '@blendrak/core/trace';
 import type { StoredPicture } from '../jobs';
 import { cellRegions } from './mergeStack';

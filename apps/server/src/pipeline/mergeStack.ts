@@ -11,7 +11,7 @@ import {
   type LabelGrid,
   type ToneGrid,
 } from '@blendrak/core/merge';
-import { nearSideOf } from '@blendrak/core/provenance';
+import { nearSideOf } from '@blendrak/core/defocus';
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedSet } from './alignFrames';
 import { inParallel, type PlacedFrame, type StepContext } from './types';

@@ -1,6 +1,6 @@
 // The picture's own yardsticks, from all regions' samples.
 import { median, robustDeviation } from '../image';
-import { nearSideOf, type NearSide } from '../provenance';
+import { nearSideOf, type NearSide } from '../defocus';
 import type { CalibrationSamples } from './evidence';
 
 export interface Calibration {

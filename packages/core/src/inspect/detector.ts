@@ -1,5 +1,5 @@
 // What a detector is: one file per defect that says how it is found, who could repair it, and what it is called in words.
-import type { FocusAxis } from '../provenance';
+import type { FocusAxis } from '../defocus';
 import type { Calibration } from './calibrate';
 import type { Defect, Detection } from './detection';
 import type { EvidenceMaps } from './evidence';

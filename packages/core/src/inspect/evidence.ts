@@ -1,19 +1,16 @@
 // Evidence maps: what the detectors share, reduced over the frames, one value per 4 × 4 px cell.
 import type { Region } from '../image';
 import { CELL_PX } from '../kernels';
+import { cellTent, sharpestFrames, SIGNIFICANT_OVER_NOISE, type CellStack } from '../cells';
 import {
-  cellTent,
-  inferLabels,
-  makeGlowFinder,
-  sharpestFrames,
-  SIGNIFICANT_OVER_NOISE,
+  makeSpillFinder,
   voteNearSide,
-  type CellStack,
   type FocusAxis,
-  type GlowFinder,
+  type SpillFinder,
   type NearSide,
   type NearSideVotes,
-} from '../provenance';
+} from '../defocus';
+import { inferLabels } from '../provenance';
 import { focusFlanks } from './focusFlanks';
 import { detailAt, foreignShare, greatestDetail } from './foreignShare';
 
@@ -46,8 +43,8 @@ export interface EvidenceMaps {
   /** Half the second difference of σ² over the three sharpest neighbours, px² per step²; 0 where a flank is missing. */
   readonly axisCurvature: Float32Array;
   /** Squared error that spread light adds over the best alternative, assuming the first (the last) frame is nearest. */
-  readonly glowFirst: Float32Array;
-  readonly glowLast: Float32Array;
+  readonly spillFirst: Float32Array;
+  readonly spillLast: Float32Array;
 }
 
 /** What calibration needs from each region. */
@@ -63,7 +60,7 @@ export interface CalibrationSamples {
 
 const PEAK_OVER_NOISE = 8;
 // Spread light must grow by this share per frame step: ten times what 12 px means of texture change by when focus moves a step.
-const GLOW_GROWTH = 0.005;
+const SPILL_GROWTH = 0.005;
 
 /** While it is not known which end of the series is focused nearest. */
 export const BOTH_SIDES: readonly NearSide[] = ['first', 'last'];
@@ -89,8 +86,8 @@ export function emptyEvidence(width: number, height: number): EvidenceMaps {
     axisWeight: floats(),
     bestVariance: floats(),
     axisCurvature: floats(),
-    glowFirst: floats(),
-    glowLast: floats(),
+    spillFirst: floats(),
+    spillLast: floats(),
   };
 }
 
@@ -115,7 +112,7 @@ export function reduceEvidence(
   maps.label.set(inferred.labels);
   maps.closest.set(inferred.closest);
   maps.labelConfidence.set(inferred.confidence);
-  const glow = makeGlowFinder(stack, best);
+  const spill = makeSpillFinder(stack, best);
   const tent = cellTent(stack.width, stack.height);
   const greatest = greatestDetail(stack);
   const mergeDetail = strongestAround(merge.middle, stack.width, stack.height);
@@ -153,7 +150,7 @@ export function reduceEvidence(
       if (label === best[i] && inferred.confidence[i]! > 0.5 && i % 4 === 0) ratios.push(maps.softness[i]!);
     }
     maps.foreign[i] = foreignShare(stack, tent, greatest[i]!, inferred.closest[i]!, i);
-    noteGlow(maps, glow, sides, i);
+    noteSpill(maps, spill, sides, i);
   }
   return { maps, samples: { curvatures, votes: voteNearSide(stack, best), ratios, variances } };
 }
@@ -182,12 +179,12 @@ function strongestAround(data: Float32Array, width: number, height: number): Flo
   return out;
 }
 
-function noteGlow(maps: EvidenceMaps, finder: GlowFinder, sides: readonly NearSide[], i: number): void {
+function noteSpill(maps: EvidenceMaps, finder: SpillFinder, sides: readonly NearSide[], i: number): void {
   for (const side of sides) {
-    const glow = finder.inMerge(i, side);
-    if (!glow || glow.share < 0.05 || glow.share > 0.95 || glow.growth < GLOW_GROWTH) continue;
-    const excess = Math.max(0, glow.squaredError - glow.leastError);
-    (side === 'first' ? maps.glowFirst : maps.glowLast)[i] = excess;
+    const spill = finder.inMerge(i, side);
+    if (!spill || spill.share < 0.05 || spill.share > 0.95 || spill.growth < SPILL_GROWTH) continue;
+    const excess = Math.max(0, spill.squaredError - spill.leastError);
+    (side === 'first' ? maps.spillFirst : maps.spillLast)[i] = excess;
   }
 }
 
@@ -223,6 +220,6 @@ export const MAP_KEYS = [
   'axisWeight',
   'bestVariance',
   'axisCurvature',
-  'glowFirst',
-  'glowLast',
+  'spillFirst',
+  'spillLast',
 ] as const satisfies readonly (keyof EvidenceMaps)[];

@@ -1,6 +1,7 @@
 // How blur grows on either side of a cell's sharpest frame.
 import { blurVarianceFromBands } from '../image';
-import type { CellStack, FocusAxis } from '../provenance';
+import type { CellStack } from '../cells';
+import type { FocusAxis } from '../defocus';
 
 // Blur estimates beyond this are ruled by noise.
 const CURVE_MAX_BLUR_PX = 4.5;

@@ -1,5 +1,5 @@
 // What of the merge no frame explains, cell by cell.
-import type { CellPicture, CellStack, CellTent } from '../provenance';
+import type { CellPicture, CellStack, CellTent } from '../cells';
 import { VISIBLE_SQUARED } from './detection';
 
 /** Detail of the frame that has most of it, per cell. */

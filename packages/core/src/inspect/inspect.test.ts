@@ -3,7 +3,9 @@ import { similarityGeometry } from '../frame';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
 import { traceDetection, severityOf } from '../trace';
-import { focusAxis, gatherCells, inferLabels, nearSideOf, NONE_OF_THEM, sharpestFrames } from '../provenance';
+import { gatherCells, sharpestFrames } from '../cells';
+import { focusAxis, nearSideOf } from '../defocus';
+import { inferLabels, NONE_OF_THEM } from '../provenance';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../image';
 import { calibrate, findDefects, reduceEvidence } from './index';
@@ -113,10 +115,10 @@ describe('halos', () => {
   const planes = occludedSeries(W, H, 160, 31, 6);
   const focus = planes.map((_, k) => k);
   // The near half from its frame; the far half beside it from the frame focused on it, light and all.
-  const glowing = pasteRect(planes[0]!, planes[5]!, 160, 0, W - 160, H);
+  const spilling = pasteRect(planes[0]!, planes[5]!, 160, 0, W - 160, H);
 
   it('finds the near half spread over the far one, beside the edge only, and names a frame that spreads less', () => {
-    const { found, stack, maps, calibration } = inspect(glowing, planes, focus);
+    const { found, stack, maps, calibration } = inspect(spilling, planes, focus);
     const halos = found.filter((d) => d.defect === 'halo');
     expect(halos.length).toBeGreaterThanOrEqual(1);
     for (const halo of halos) {

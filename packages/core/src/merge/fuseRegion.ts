@@ -11,7 +11,7 @@ import {
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
-import { applyTones, type ToneGrid } from './clearGlow';
+import { applyTones, type ToneGrid } from './clearSpill';
 import { clearPyramid, cutRegion } from './regionPlanes';
 import type { LabelGrid } from './regulariseLabels';
 import { type AlignedFrame, warpFrame } from '../frame';

@@ -1,7 +1,8 @@
 // Labels and fusion on stacks built in code.
 import { makePlane, quantile } from '../image';
 import { planeView, type Kernels } from '../kernels';
-import { gatherCells, nearSideOf } from '../provenance';
+import { gatherCells } from '../cells';
+import { nearSideOf } from '../defocus';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blockTexture } from '../testing/pictures';
 import { blurredSeries, frameOf, pasteRect, STACK_NOISE } from '../testing/stack';

@@ -1,16 +1,14 @@
 // Which frame each cell of a focus stack should come from, before regularising.
+import { sharpestFrames, SIGNIFICANT_OVER_NOISE, type CellStack } from '../cells';
 import {
-  makeGlowFinder,
+  makeSpillFinder,
   EDGE_OVER_NOISE,
-  sharpestFrames,
-  SIGNIFICANT_OVER_NOISE,
   voteNearSide,
-  type CellStack,
-  type Glow,
+  type Spill,
   type NearSide,
   type NearSideVotes,
-} from '../provenance';
-import { clearGlow, MOST_SHARE, type CellTones } from './clearGlow';
+} from '../defocus';
+import { clearSpill, MOST_SHARE, type CellTones } from './clearSpill';
 
 /** Where cells come from, if the near end of the series is the first frame, or the last. */
 export interface ProposedSide {
@@ -28,7 +26,7 @@ export interface LabelProposal {
   readonly votes: NearSideVotes;
 }
 
-const GLOW_WORTH_AVOIDING = 0.05;
+const SPILL_WORTH_AVOIDING = 0.05;
 
 /**
  * Takes the sharpest frame of each cell. Beside a near edge, whose light it spreads there, its detail is kept and its tone taken from
@@ -39,36 +37,36 @@ const GLOW_WORTH_AVOIDING = 0.05;
  */
 export function proposeLabels(stack: CellStack, keep: number | null = null): LabelProposal {
   const best = sharpestFrames(stack);
-  const finder = makeGlowFinder({ ...stack, merge: null }, best);
+  const finder = makeSpillFinder({ ...stack, merge: null }, best);
   const weight = new Float32Array(best.length);
   for (let i = 0; i < best.length; i++) {
     const snr = stack.frames[best[i]!]!.middle[i]! / stack.noiseMiddle[i]!;
     weight[i] = snr < SIGNIFICANT_OVER_NOISE ? 0 : Math.min(1, (snr - SIGNIFICANT_OVER_NOISE) / 20);
   }
   const onSlope = slopesOfEdges(stack, best);
-  const avoidGlow = (side: NearSide): ProposedSide => {
+  const avoidSpill = (side: NearSide): ProposedSide => {
     const labels = best.slice();
-    const glows = new Array<Glow | null>(labels.length).fill(null);
+    const spills = new Array<Spill | null>(labels.length).fill(null);
     for (let i = 0; i < labels.length; i++) {
       const behind = onSlope[i] ? behindEdge(stack, best, i, side) : -1;
       const seen = behind < 0 ? null : finder.inFrame(i, behind, side);
-      if (seen && seen.share > GLOW_WORTH_AVOIDING && seen.share < MOST_SHARE && seen.growth > 0) {
+      if (seen && seen.share > SPILL_WORTH_AVOIDING && seen.share < MOST_SHARE && seen.growth > 0) {
         labels[i] = behind;
-        glows[i] = seen;
+        spills[i] = seen;
         continue;
       }
-      const glow = finder.inFrame(i, best[i]!, side);
-      if (!glow || glow.share <= GLOW_WORTH_AVOIDING) continue;
-      if (glow.share < MOST_SHARE && weight[i]! > 0) glows[i] = glow;
-      else if (glow.squaredError > glow.leastError) labels[i] = glow.leastFrame;
+      const spill = finder.inFrame(i, best[i]!, side);
+      if (!spill || spill.share <= SPILL_WORTH_AVOIDING) continue;
+      if (spill.share < MOST_SHARE && weight[i]! > 0) spills[i] = spill;
+      else if (spill.squaredError > spill.leastError) labels[i] = spill.leastFrame;
     }
     if (keep !== null) keepFrame(stack, labels, best, keep, (i) => finder.inFrame(i, keep, side)?.share ?? 0);
     labels.forEach((label, i) => {
-      if (glows[i] && label !== glows[i]!.shown) glows[i] = null;
+      if (spills[i] && label !== spills[i]!.shown) spills[i] = null;
     });
-    return { labels, tones: clearGlow(stack, labels, glows) };
+    return { labels, tones: clearSpill(stack, labels, spills) };
   };
-  return { first: avoidGlow('first'), last: avoidGlow('last'), weight, votes: voteNearSide(stack, best) };
+  return { first: avoidSpill('first'), last: avoidSpill('last'), weight, votes: voteNearSide(stack, best) };
 }
 
 /** Of the detail of the strongest cell beside it, what a cell on its slope shows at most: the bands reach over a cell's border. */
@@ -107,19 +105,19 @@ function behindEdge({ frames, noiseMiddle }: CellStack, best: Uint8Array, cell: 
 /** Of the best frame's energy in both fine bands, what the kept frame must show. */
 const KEPT_SHARE = 0.6;
 
-/** Gives cells to the kept frame where it is nearly as sharp as the best, and no glow lies over it. */
+/** Gives cells to the kept frame where it is nearly as sharp as the best, and no spill lies over it. */
 function keepFrame(
   stack: CellStack,
   labels: Uint8Array,
   best: Uint8Array,
   keep: number,
-  glowAt: (cell: number) => number,
+  spillAt: (cell: number) => number,
 ): void {
   const own = stack.frames[keep]!;
   for (let i = 0; i < labels.length; i++) {
     if (!own.valid[i] || labels[i] === keep) continue;
     const other = stack.frames[best[i]!]!;
     const sharp = own.fine[i]! >= KEPT_SHARE * other.fine[i]! && own.middle[i]! >= KEPT_SHARE * other.middle[i]!;
-    if (sharp && glowAt(i) <= GLOW_WORTH_AVOIDING) labels[i] = keep;
+    if (sharp && spillAt(i) <= SPILL_WORTH_AVOIDING) labels[i] = keep;
   }
 }

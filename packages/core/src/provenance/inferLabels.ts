@@ -1,6 +1,6 @@
 // Which frame each cell of a merge made elsewhere came from.
 import { noiseAt } from '../image';
-import type { CellStack } from './cellStack';
+import type { CellStack } from '../cells';
 
 /** Label of cells that no frame explains. */
 export const NONE_OF_THEM = 255;
@@ -53,13 +53,4 @@ function allowedResidual(stack: CellStack, cell: number, frame: number, noiseVar
   const f = stack.frames[frame]!;
   const detail = f.fine[cell]! + f.middle[cell]! + 0.25 * f.coarse[cell]!;
   return 7 * noiseVariance + 0.5 * detail;
-}
-
-/** Index of the frame that differs least from the merge at a cell. */
-export function closestFrame({ frames }: CellStack, cell: number): number {
-  let closest = 0;
-  for (let k = 1; k < frames.length; k++) {
-    if (frames[k]!.residual[cell]! < frames[closest]!.residual[cell]!) closest = k;
-  }
-  return closest;
 }

@@ -1,6 +1,6 @@
 // From a detection to frames, donor and words: on stacks of cells whose answer is known.
 import type { Detection } from '../inspect';
-import type { CellFrame, CellStack } from '../provenance';
+import type { CellFrame, CellStack } from '../cells';
 import { severityOf, traceDetection } from '.';
 
 const [W, H] = [24, 20];

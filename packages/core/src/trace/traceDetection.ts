@@ -1,7 +1,8 @@
 // From a detection to the frames behind it.
-import type { CellStack } from '../provenance';
+import type { CellStack } from '../cells';
 import { CELL_PX } from '../kernels';
-import { closestFrame, makeGlowFinder, sharpestFrames, type NearSide } from '../provenance';
+import { closestFrame, sharpestFrames } from '../cells';
+import { makeSpillFinder, type NearSide } from '../defocus';
 import { detectorOf, JUST_VISIBLE, type Detection } from '../inspect';
 
 /** What one frame shows at a finding. */
@@ -128,13 +129,13 @@ function predictErrors(
   cells: readonly number[],
   best: Uint8Array,
   nearSide: NearSide,
-  withGlow: boolean,
+  withSpill: boolean,
 ): number[] {
-  if (withGlow) {
-    const finder = makeGlowFinder(stack, best);
-    const glows = cells.flatMap((i) => finder.inMerge(i, nearSide) ?? []);
-    if (glows.length > 0) {
-      return stack.frames.map((_, k) => glows.reduce((s, g) => s + g.errorOf(k), 0) / glows.length);
+  if (withSpill) {
+    const finder = makeSpillFinder(stack, best);
+    const spills = cells.flatMap((i) => finder.inMerge(i, nearSide) ?? []);
+    if (spills.length > 0) {
+      return stack.frames.map((_, k) => spills.reduce((s, g) => s + g.errorOf(k), 0) / spills.length);
     }
   }
   return stack.frames.map((frame) =>

@@ -2,7 +2,7 @@
 import { emptyEvidence, findDefects, placeEvidence, reduceEvidence, type Detection } from '@blendrak/core/inspect';
 import type { Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { gatherCells } from '@blendrak/core/provenance';
+import { gatherCells } from '@blendrak/core/cells';
 import { traceDetection } from '@blendrak/core/trace';
 import { threadKernels } from '../kernelHost';
 import type { InspectionScene, TaskRequest, TaskResponse } from '../protocol';

@@ -10,7 +10,7 @@ import {
   type LabelProposal,
   type ProposedSide,
 } from '@blendrak/core/merge';
-import { gatherCells } from '@blendrak/core/provenance';
+import { gatherCells } from '@blendrak/core/cells';
 import { buildPyramid } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest } from '../protocol';

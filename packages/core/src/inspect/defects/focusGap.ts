@@ -1,6 +1,6 @@
 // focus-gap: sharp nowhere, because the slice was never shot.
 import { boxSmooth, median, tentSmooth } from '../../image';
-import type { FocusAxis } from '../../provenance';
+import type { FocusAxis } from '../../defocus';
 import { confidenceOf, placeComponent, type Detection } from '../detection';
 import type { EvidenceMaps } from '../evidence';
 import type { Detector, Evidence } from '../detector';

@@ -8,7 +8,7 @@ const MIN_CELLS = 32;
 
 /** Finds bands of spread light beside near edges. */
 function findHalos({ maps, calibration }: Evidence): Detection[] {
-  const excess = calibration.nearSide === 'first' ? maps.glowFirst : maps.glowLast;
+  const excess = calibration.nearSide === 'first' ? maps.spillFirst : maps.spillLast;
   const weak = Uint8Array.from(excess, (v) => (v > VISIBLE_SQUARED ? 1 : 0));
   const strong = Uint8Array.from(excess, (v) => (v > 2 * VISIBLE_SQUARED ? 1 : 0));
   const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {

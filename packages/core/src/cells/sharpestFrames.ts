@@ -1,5 +1,5 @@
 // The sharpest frame of each cell.
-import type { CellStack } from './cellStack';
+import type { CellStack } from './gatherCells';
 
 /** A cell's detail must stand this many times above its noise before its sharpness is believed. */
 export const SIGNIFICANT_OVER_NOISE = 2;

@@ -1,5 +1,5 @@
 // Cells of twice the size, for what is too wide to be seen on small ones.
-import type { CellFrame, CellPicture, CellStack } from './cellStack';
+import type { CellFrame, CellPicture, CellStack } from './gatherCells';
 
 /**
  * Joins cells 2 × 2; cells at an odd right or lower edge stand for what is there.

@@ -1,9 +1,10 @@
 // Light of a near edge taken out of a sharp background: against the closed form of a disc that covers a share of it.
 import { planeView, uploadPlanes, type Kernels } from '../kernels';
-import type { CellFrame, CellStack, Glow } from '../provenance';
+import type { CellFrame, CellStack } from '../cells';
+import type { Spill } from '../defocus';
 import { openTestKernels } from '../testing/openTestKernels';
 import { makeRandom } from '../testing/pictures';
-import { applyTones, clearGlow, VALUES_PER_CELL, type ToneGrid } from './clearGlow';
+import { applyTones, clearSpill, VALUES_PER_CELL, type ToneGrid } from './clearSpill';
 
 let kernels: Kernels;
 beforeAll(async () => {
@@ -48,7 +49,7 @@ const stack: Pick<CellStack, 'frames' | 'width' | 'height'> = {
   height: GH,
 };
 const labels = new Uint8Array(GW * GH).fill(1);
-const glows = Array.from({ length: GW * GH }, (_, n): Glow | null => {
+const spills = Array.from({ length: GW * GH }, (_, n): Spill | null => {
   const share = shareAt(4 * (n % GW) + 2);
   if (share === 0) return null;
   const rest = { edgeFrame: 0, shown: 1, squaredError: 0, growth: 1, leastError: 0, leastFrame: 0, toneFrame: 0 };
@@ -56,7 +57,7 @@ const glows = Array.from({ length: GW * GH }, (_, n): Glow | null => {
 });
 
 function cleared(): Float32Array {
-  const { cells, values } = clearGlow(stack, labels, glows);
+  const { cells, values } = clearSpill(stack, labels, spills);
   const grid: ToneGrid = { width: GW, height: GH, values: new Float32Array(GW * GH * VALUES_PER_CELL) };
   cells.forEach((cell, n) => {
     const [gain, ...offsets] = values.subarray(n * VALUES_PER_CELL, (n + 1) * VALUES_PER_CELL);
@@ -81,7 +82,7 @@ function errorOf(px: Float32Array, from: number, to: number): { bias: number; rm
   return { bias: sum / n, rms: Math.sqrt(squares / n) };
 }
 
-describe('clearGlow', () => {
+describe('clearSpill', () => {
   it('takes nine tenths of the light out and keeps the detail', () => {
     const before = errorOf(lit, 8, 60);
     const after = errorOf(cleared(), 8, 60);
@@ -97,7 +98,7 @@ describe('clearGlow', () => {
   });
 
   it('leaves pixels of other labels alone', () => {
-    const { cells, values } = clearGlow(stack, labels, glows);
+    const { cells, values } = clearSpill(stack, labels, spills);
     const grid: ToneGrid = { width: GW, height: GH, values: new Float32Array(GW * GH * VALUES_PER_CELL) };
     cells.forEach((cell, n) => grid.values.set(values.subarray(n * 4, n * 4 + 4), cell * VALUES_PER_CELL));
     const out = kernels.scope(() => {

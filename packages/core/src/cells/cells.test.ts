@@ -1,16 +1,6 @@
-// Cells joined and surrounds read: held against direct sums; spread light measured at every width.
+// Cells joined and surrounds read: held against direct sums.
 import { makeRandom } from '../testing/pictures';
-import { openTestKernels } from '../testing/openTestKernels';
-import { frameOf, occludedSeries } from '../testing/stack';
-import type { Kernels } from '../kernels';
-import { cellTent } from './cellTent';
-import { coarserCells } from './coarserCells';
-import { gatherCells, makeGlowFinder, sharpestFrames, type CellStack } from './index';
-
-let kernels: Kernels;
-beforeAll(async () => {
-  kernels = await openTestKernels();
-});
+import { cellTent, coarserCells, type CellStack } from './index';
 
 describe('cellTent', () => {
   const random = makeRandom(4);
@@ -75,42 +65,5 @@ describe('coarserCells', () => {
     expect([half.width, half.height]).toEqual([3, 2]);
     expect([...half.frames[0]!.fine]).toEqual([3, 5, 6.5, 10.5, 12.5, 14]);
     expect([...half.frames[0]!.valid]).toEqual([0, 1, 1, 1, 1, 1]);
-  });
-});
-
-describe('makeGlowFinder', () => {
-  const [width, height, edgeX] = [384, 256, 192];
-  const planes = occludedSeries(width, height, edgeX, 11, 12);
-  const gather = (merge: number): CellStack =>
-    gatherCells(
-      kernels,
-      frameOf(kernels, planes[merge]!),
-      planes.map((p) => frameOf(kernels, p)),
-      { x: 0, y: 0, width, height },
-    );
-  const cellAt = (stack: CellStack, x: number): number => 32 * stack.width + (x >> 2);
-
-  it('measures the share of the near thing that a blurred edge leaves 10 px outside it', () => {
-    const stack = gather(11);
-    const glow = makeGlowFinder(stack, sharpestFrames(stack)).inMerge(cellAt(stack, edgeX + 10), 'first')!;
-    // Closed form: a cover blurred by σ = 16.5 px leaves Φ(−10.5/16.5) = 0.26 at that cell's middle.
-    expect(glow.edgeFrame).toBeLessThanOrEqual(1);
-    expect(glow.share).toBeGreaterThan(0.15);
-    expect(glow.share).toBeLessThan(0.6);
-    expect(glow.growth).toBeGreaterThan(0);
-    expect(glow.leastFrame).toBeLessThan(6);
-  });
-
-  it('reaches light 32 px outside the edge, wider than the finest cells are searched', () => {
-    const stack = gather(11);
-    const finder = makeGlowFinder(stack, sharpestFrames(stack));
-    expect(finder.inMerge(cellAt(stack, edgeX + 32), 'first')).not.toBeNull();
-    expect(finder.inFrame(cellAt(stack, edgeX + 32), 11, 'first')).not.toBeNull();
-  });
-
-  it('finds none in a merge that shows the frame of the near edge', () => {
-    const stack = gather(0);
-    const glow = makeGlowFinder(stack, sharpestFrames(stack)).inMerge(cellAt(stack, edgeX + 10), 'first');
-    expect(glow === null || glow.share < 0.05).toBe(true);
   });
 });

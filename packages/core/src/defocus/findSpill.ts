@@ -1,25 +1,23 @@
 // Light of a near edge that a frame focused behind it spreads over the background, cell by cell, at one cell size.
-import type { CellFrame, CellPicture, CellStack } from './cellStack';
-import { cellTent } from './cellTent';
-import { closestFrame } from './inferLabels';
+import { cellTent, closestFrame, type CellFrame, type CellPicture, type CellStack } from '../cells';
 import { EDGE_OVER_NOISE, type NearSide } from './nearSide';
 
 /** What spread light does to a cell, were a given frame shown there. */
-export interface GlowFinder {
+export interface SpillFinder {
   /**
    * Looks for a near edge beside the cell that frame `shown` has out of focus, and measures its light in that frame.
    * @returns null when no such edge is near
    */
-  inFrame(cell: number, shown: number, nearSide: NearSide): Glow | null;
+  inFrame(cell: number, shown: number, nearSide: NearSide): Spill | null;
   /**
    * Looks for light of a near edge in the merge. The merge may mix frames there, so it is measured by itself: the frame
    * it is taken to show is the one with as much of that light.
    * @returns null when no edge is near, or the merge departs from the edge's frame otherwise than by the edge's light
    */
-  inMerge(cell: number, nearSide: NearSide): Glow | null;
+  inMerge(cell: number, nearSide: NearSide): Spill | null;
 }
 
-export interface Glow {
+export interface Spill {
   /** Frame in which the near edge is sharp. */
   readonly edgeFrame: number;
   /** Frame whose light it is. */
@@ -40,7 +38,7 @@ export interface Glow {
 }
 
 /** Search radius in cells; wider light is found on coarser cells. */
-const GLOW_RADIUS_CELLS = 6;
+const SPILL_RADIUS_CELLS = 6;
 // A place counts as textured, and its sharpest frame as known, from here.
 const TEXTURE_OVER_NOISE = 8;
 // An edge is out of focus when it keeps less than a sixth of its detail.
@@ -56,7 +54,7 @@ const MOSTLY = 0.5;
  * @param tentRadius in cells, over which colours are averaged
  * Cost: preparing about 30 operations per cell; a query visits up to 113 cells.
  */
-export function findGlowNear(stack: CellStack, best: Uint8Array, tentRadius = 2): GlowFinder {
+export function findSpillNear(stack: CellStack, best: Uint8Array, tentRadius = 2): SpillFinder {
   const { width, height, frames, merge } = stack;
   const { meanAt, textureAt } = cellTent(width, height, tentRadius);
   const strong = new Uint8Array(width * height);
@@ -84,7 +82,7 @@ export function findGlowNear(stack: CellStack, best: Uint8Array, tentRadius = 2)
     return { edgeFrame: a, norm, differenceOf, shareOf };
   };
 
-  const judge = (cell: number, shown: number, spread: Spread, share: number): Glow => {
+  const judge = (cell: number, shown: number, spread: Spread, share: number): Spill => {
     const { edgeFrame: a, norm, differenceOf, shareOf } = spread;
     const shareIn = (k: number): number => shareOf(differenceOf(frames[k]!.mean));
     const away = Math.sign(shown - a);
@@ -189,7 +187,7 @@ function searchEdges(stack: CellStack, best: Uint8Array, strong: Uint8Array) {
   const strongestEdge = (cell: number, counts: (edgeFrame: number, q: number) => boolean): number => {
     const x = cell % width;
     const y = (cell - x) / width;
-    const r = GLOW_RADIUS_CELLS;
+    const r = SPILL_RADIUS_CELLS;
     const inner = x >= r && y >= r && x < width - r && y < height - r;
     let found = -1;
     let energy = 0;
@@ -210,9 +208,9 @@ function searchEdges(stack: CellStack, best: Uint8Array, strong: Uint8Array) {
 
 function discOffsets(width: number): [number, number, number][] {
   const out: [number, number, number][] = [];
-  for (let y = -GLOW_RADIUS_CELLS; y <= GLOW_RADIUS_CELLS; y++) {
-    for (let x = -GLOW_RADIUS_CELLS; x <= GLOW_RADIUS_CELLS; x++) {
-      if (x * x + y * y <= GLOW_RADIUS_CELLS ** 2) out.push([x, y, y * width + x]);
+  for (let y = -SPILL_RADIUS_CELLS; y <= SPILL_RADIUS_CELLS; y++) {
+    for (let x = -SPILL_RADIUS_CELLS; x <= SPILL_RADIUS_CELLS; x++) {
+      if (x * x + y * y <= SPILL_RADIUS_CELLS ** 2) out.push([x, y, y * width + x]);
     }
   }
   return out;
@@ -228,7 +226,7 @@ function frameRange(
   const n = marked.length;
   const rowLeast = new Int16Array(n).fill(255);
   const rowMost = new Int16Array(n).fill(-1);
-  const r = GLOW_RADIUS_CELLS;
+  const r = SPILL_RADIUS_CELLS;
   for (let i = 0; i < n; i++) {
     if (!marked[i]) continue;
     const x = i % width;

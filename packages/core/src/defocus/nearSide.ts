@@ -1,5 +1,5 @@
 // Which end of the series is focused nearest: along jumps in depth the edge belongs to the near thing.
-import type { CellStack } from './cellStack';
+import type { CellStack } from '../cells';
 
 /** Which end of the series is focused nearest. */
 export type NearSide = 'first' | 'last';

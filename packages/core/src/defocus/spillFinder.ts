@@ -1,9 +1,7 @@
 // Spread light at every width: narrow on the cells themselves, wide on cells of two and four times the size.
-import type { CellStack } from './cellStack';
-import { coarserCells } from './coarserCells';
-import { findGlowNear, type Glow, type GlowFinder } from './glow';
+import { coarserCells, sharpestFrames, type CellStack } from '../cells';
+import { findSpillNear, type Spill, type SpillFinder } from './findSpill';
 import type { NearSide } from './nearSide';
-import { sharpestFrames } from './sharpest';
 
 /** Reaches of 24, 48 and 96 px: the disc of an edge at the far end of the series at 100 MP. */
 const SCALES = 3;
@@ -14,23 +12,23 @@ const SCALES = 3;
  * @returns a finder that answers with the width of light that errs most over what another frame would show
  * Cost: a third more than the search on the finest cells.
  */
-export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
+export function makeSpillFinder(stack: CellStack, best: Uint8Array): SpillFinder {
   // The narrowest light is a cell or two wide: there colours are averaged over fewer cells.
-  const finders = [findGlowNear(stack, best, 1)];
+  const finders = [findSpillNear(stack, best, 1)];
   const widths = [stack.width];
   let coarse = stack;
   while (finders.length < SCALES && Math.min(coarse.width, coarse.height) >= 8) {
     coarse = coarserCells(coarse);
     widths.push(coarse.width);
-    finders.push(remember(findGlowNear(coarse, sharpestFrames(coarse)), coarse));
+    finders.push(remember(findSpillNear(coarse, sharpestFrames(coarse)), coarse));
   }
-  const worst = (cell: number, ask: (finder: GlowFinder, cell: number) => Glow | null): Glow | null => {
+  const worst = (cell: number, ask: (finder: SpillFinder, cell: number) => Spill | null): Spill | null => {
     const x = cell % stack.width;
     const y = (cell - x) / stack.width;
-    let found: Glow | null = null;
+    let found: Spill | null = null;
     for (let s = 0; s < finders.length; s++) {
-      const glow = ask(finders[s]!, (y >> s) * widths[s]! + (x >> s));
-      if (glow && (!found || excessOf(glow) > excessOf(found))) found = glow;
+      const spill = ask(finders[s]!, (y >> s) * widths[s]! + (x >> s));
+      if (spill && (!found || excessOf(spill) > excessOf(found))) found = spill;
     }
     return found;
   };
@@ -40,22 +38,22 @@ export function makeGlowFinder(stack: CellStack, best: Uint8Array): GlowFinder {
   };
 }
 
-function excessOf(glow: Glow): number {
-  return glow.squaredError - glow.leastError;
+function excessOf(spill: Spill): number {
+  return spill.squaredError - spill.leastError;
 }
 
 /** Keeps answers: up to 16 fine cells ask for the same coarse one, mostly about the same frame. */
-function remember(finder: GlowFinder, { width, height }: CellStack): GlowFinder {
+function remember(finder: SpillFinder, { width, height }: CellStack): SpillFinder {
   const size = width * height;
-  const keep = (ask: (cell: number, shown: number, side: NearSide) => Glow | null) => {
-    const known = { first: new Map<number, Glow | null>(), last: new Map<number, Glow | null>() };
-    return (cell: number, shown: number, side: NearSide): Glow | null => {
+  const keep = (ask: (cell: number, shown: number, side: NearSide) => Spill | null) => {
+    const known = { first: new Map<number, Spill | null>(), last: new Map<number, Spill | null>() };
+    return (cell: number, shown: number, side: NearSide): Spill | null => {
       if (cell >= size) return null;
       const answers = known[side];
       const key = shown * size + cell;
-      let glow = answers.get(key);
-      if (glow === undefined) answers.set(key, (glow = ask(cell, shown, side)));
-      return glow;
+      let spill = answers.get(key);
+      if (spill === undefined) answers.set(key, (spill = ask(cell, shown, side)));
+      return spill;
     };
   };
   const inFrame = keep((cell, shown, side) => finder.inFrame(cell, shown, side));

@@ -1,7 +1,8 @@
 // Light of a near edge taken out of the sharp frame behind it: its detail is kept, its tone comes from a frame without that light.
 import { tentSmooth, type Region } from '../image';
 import { CELL_PX, planeView, type KernelPlanes, type Kernels } from '../kernels';
-import type { Glow, CellStack } from '../provenance';
+import type { CellStack } from '../cells';
+import type { Spill } from '../defocus';
 
 /** Corrections of some cells: v becomes gain · v + offset, per channel. */
 export interface CellTones {
@@ -29,22 +30,22 @@ const TONE_RADIUS = 2;
  * only 1 − s of the background's light arrives, so its detail is raised by 1 / (1 − s); the rest of the difference in tone from the
  * frame without the light is an offset, as smooth as the light is.
  * @param labels sharp frame per cell
- * @param glows what was found at marked cells; null at all others
+ * @param spills what was found at marked cells; null at all others
  */
-export function clearGlow(
+export function clearSpill(
   { frames, width, height }: Pick<CellStack, 'frames' | 'width' | 'height'>,
   labels: Uint8Array,
-  glows: readonly (Glow | null)[],
+  spills: readonly (Spill | null)[],
 ): CellTones {
   const cells: number[] = [];
-  glows.forEach((g, i) => g && cells.push(i));
+  spills.forEach((g, i) => g && cells.push(i));
   const gains = new Float32Array(width * height);
   const marked = new Float32Array(width * height);
   const offsets = [0, 1, 2].map(() => new Float32Array(width * height));
   for (const i of cells) {
-    const glow = glows[i]!;
-    const gain = 1 / (1 - Math.min(MOST_SHARE, Math.max(0, glow.share)));
-    const [shown, clear] = [frames[labels[i]!]!, frames[glow.toneFrame]!];
+    const spill = spills[i]!;
+    const gain = 1 / (1 - Math.min(MOST_SHARE, Math.max(0, spill.share)));
+    const [shown, clear] = [frames[labels[i]!]!, frames[spill.toneFrame]!];
     gains[i] = gain;
     marked[i] = 1;
     for (let c = 0; c < 3; c++) offsets[c]![i] = clear.mean[c]![i]! - gain * shown.mean[c]![i]!;

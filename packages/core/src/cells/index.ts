@@ -1,0 +1,6 @@
+// What each picture of a set shows in a region, per cell of 4 × 4 px.
+export { gatherCells, type CellFrame, type CellPicture, type CellStack } from './gatherCells';
+export { cellTent, type CellTent } from './cellTent';
+export { closestFrame } from './closestFrame';
+export { coarserCells } from './coarserCells';
+export { sharpestFrames, SIGNIFICANT_OVER_NOISE } from './sharpestFrames';
