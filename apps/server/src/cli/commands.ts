@@ -5,15 +5,13 @@ import type { MergeKind } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
 import { openPool, type Pool } from '../jobs';
 import {
-  ALIGNMENT_DEFAULTS,
-  alignFrames,
   findKind,
-  inspectMerge,
-  makeReport,
-  mergeReport,
-  mergeSet,
-  registerMerge,
+  MERGE_DEFAULTS,
+  processSet,
+  reportOf,
   sharpPartOf,
+  type ContextOf,
+  type ProcessedSet,
   type StepContext,
 } from '../pipeline';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
@@ -47,13 +45,6 @@ function kindOf(kind: string | undefined): MergeKind | null {
   return known;
 }
 
-/** Inspection knows focus stacks so far. */
-function checkInspectable(kind: string | undefined): void {
-  const known = kindOf(kind);
-  if (known !== null && known !== 'focus-stack')
-    throw new InputError('--kind', `a ${known} cannot be inspected yet`, 'focus-stack');
-}
-
 async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
   const pool = openPool();
   try {
@@ -80,43 +71,46 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
   return withTargets([out, reportTo], () =>
     withWorkspace((workspace) =>
       withPool(async (pool) => {
-        const kind =
-          given ??
-          (await findKind(
-            paths.map((path) => ({ path, name: basename(path) })),
-            workspace,
-            step(pool, print, 'look'),
-          ));
+        const kind = given ?? (await kindOfFiles(paths, workspace, step(pool, print, 'look')));
         const pictures = await storeAll(paths, workspace, step(pool, print, 'read'));
         const tiles = join(workspace, 'merge.tiles');
         const subject = sharpest === null ? null : await sharpPartOf(pictures, sharpest, pool);
         const asked = { ...wanted, alignment: { ...wanted.alignment, subject } };
-        const merged = await mergeSet(kind, pictures, asked, tiles, (from, to) =>
-          step(pool, (name, share, message) => print(name, from + (to - from) * share, message), 'merge'),
-        );
-        for (const { name, why } of [...merged.failed, ...merged.remarks])
-          process.stderr.write(`blendrak: ${name}: ${why}\n`);
-        const noise = await pool.run('noise', { tiles });
-        const merge = { tiles, noise };
-        const profileFile = paths[pictures.findIndex((p) => p.name === merged.frames[merged.profileOf]!.name)]!;
+        const order = {
+          kind,
+          pictures,
+          elsewhere: null,
+          options: asked,
+          known: null,
+          tiles,
+          inspect: reportTo !== null,
+        };
+        const processed = await processSet(order, partsOf(pool, print));
+        sayRemarks(processed);
+        const { merge, frames, own } = processed;
+        const profileFile = paths[pictures.findIndex((p) => p.name === frames[own!.profileOf]!.name)]!;
         const { icc } = await inspectPicture(profileFile);
         await savePicture(pool, merge, icc, out, workspace);
         if (!reportTo) return EXIT.clean;
-        const { width, height, frames } = merged;
-        const file = basename(options.out);
-        const report =
-          kind === 'focus-stack'
-            ? makeReport(await inspectMerge(merge, width, height, frames, step(pool, print, 'inspect')), frames, {
-                file,
-                width,
-                height,
-              })
-            : mergeReport(merged, file);
+        const report = reportOf(processed, basename(options.out));
         writeJson(reportTo, report);
         return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
       }),
     ),
   );
+}
+
+/** Progress of a whole processing by the name of the step that its message speaks of. */
+function partsOf(pool: Pool, print: Print): ContextOf {
+  return (from, to) => ({
+    ...step(pool, print, 'process'),
+    onProgress: (share, message) => print('process', from + (to - from) * share, message),
+  });
+}
+
+/** Names the frames that could not take part, and what is odd. */
+function sayRemarks({ failed, remarks }: ProcessedSet): void {
+  for (const { name, why } of [...failed, ...remarks]) process.stderr.write(`blendrak: ${name}: ${why}\n`);
 }
 
 /** The files that a merge is written to. */
@@ -137,7 +131,7 @@ export async function inspectCommand(
   folder: string,
   options: CommonOptions & { merge: string; report: string },
 ): Promise<number> {
-  checkInspectable(options.kind);
+  const given = kindOf(options.kind);
   const print = progressPrinter(options.jsonProgress ?? false);
   await inspectPicture(options.merge);
   const paths = await listFrames(folder, options.merge);
@@ -145,18 +139,25 @@ export async function inspectCommand(
   return withTargets([reportTo], () =>
     withWorkspace((workspace) =>
       withPool(async (pool) => {
+        const kind = given ?? (await kindOfFiles(paths, workspace, step(pool, print, 'look')));
         const stored = await storeAll([...paths, options.merge], workspace, step(pool, print, 'read'));
-        const merge = stored[stored.length - 1]!;
-        const set = await alignFrames(stored.slice(0, -1), ALIGNMENT_DEFAULTS, step(pool, print, 'align'));
-        const frames = await registerMerge(merge, set, step(pool, print, 'place'));
-        const inspection = await inspectMerge(merge, merge.width, merge.height, frames, step(pool, print, 'inspect'));
-        const size = { file: basename(options.merge), width: merge.width, height: merge.height };
-        const report = makeReport(inspection, frames, size);
+        const elsewhere = stored[stored.length - 1]!;
+        const pictures = stored.slice(0, -1);
+        const tiles = join(workspace, 'merge.tiles');
+        const order = { kind, pictures, elsewhere, options: MERGE_DEFAULTS, known: null, tiles, inspect: true };
+        const processed = await processSet(order, partsOf(pool, print));
+        sayRemarks(processed);
+        const report = reportOf(processed, basename(options.merge));
         writeJson(reportTo, report);
         return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
       }),
     ),
   );
+}
+
+function kindOfFiles(paths: readonly string[], workspace: string, context: StepContext): Promise<MergeKind> {
+  const named = paths.map((path) => ({ path, name: basename(path) }));
+  return findKind(named, workspace, context);
 }
 
 const OUT_FORMATS = '.tif, .tiff, .png, .jpg or .jpeg';

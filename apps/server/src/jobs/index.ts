@@ -6,6 +6,7 @@ export type {
   CameraSet,
   FittedPlanes,
   InspectionScene,
+  MatchedMerge,
   PlacedPicture,
   ProbeResult,
   RelatedFrames,

@@ -1,7 +1,7 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
 import { convertTiffTask, exportTiffTask } from './handlers/exportTiff';
-import { evidenceTask, probeTask, recheckTask, traceTask } from './handlers/inspectRegions';
+import { detectTask, evidenceTask, probeTask, recheckTask, surveyTask, traceTask } from './handlers/inspectRegions';
 import { fuseBandsTask, fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
 import {
   blendSharesTask,
@@ -17,6 +17,7 @@ import { checkSetTask, expandTask, groupTask, lookTask } from './handlers/lookAt
 import { testLightTask } from './handlers/measureLight';
 import { labelPictureTask, maskTask, projectionTask, tileTask, warmUpTask } from './handlers/renderTile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
+import { canvasTask, matchMergeTask, mergeTiesTask } from './handlers/registerMerge';
 import { lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { refusalOf, type Answer } from './answer';
@@ -36,6 +37,9 @@ const HANDLERS: Handlers = {
   localFields: localFieldsTask,
   sharpPart: sharpPartTask,
   place: placeTask,
+  matchMerge: matchMergeTask,
+  canvas: canvasTask,
+  mergeTies: mergeTiesTask,
   tone: toneTask,
   lightGain: lightGainTask,
   points: pointsTask,
@@ -58,7 +62,9 @@ const HANDLERS: Handlers = {
   fuseBands: fuseBandsTask,
   pyramid: pyramidTask,
   noise: noiseTask,
+  survey: surveyTask,
   evidence: evidenceTask,
+  detect: detectTask,
   trace: traceTask,
   recheck: recheckTask,
   probe: probeTask,

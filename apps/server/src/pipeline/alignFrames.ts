@@ -1,6 +1,6 @@
 // Step: all frames of a focus stack registered to each other and toned alike.
 import { solvePoses, tiesOfBlocks, type PlaneModel, type PoseEdge } from '@blendrak/core/align';
-import { scaleOf, type Similarity, inAnotherMerge, touchingSimilarity } from '@blendrak/core/frame';
+import { scaleOf, type Similarity, touchingSimilarity } from '@blendrak/core/frame';
 import { gainTone, IDENTITY_TONE, median } from '@blendrak/core/image';
 import { InputError } from '../codecs';
 import { fieldBend, placeOf } from './placeOf';
@@ -140,9 +140,4 @@ function checkSet(pictures: readonly SetPicture[]): void {
       'frames of one size',
     );
   }
-}
-
-/** Frames of a set re-placed in an imported merge's geometry. */
-export function placeInMerge(frames: readonly PlacedFrame[], mergeToReference: Similarity): PlacedFrame[] {
-  return frames.map((f) => ({ ...f, geometry: inAnotherMerge(f.geometry, mergeToReference) }));
 }

@@ -1,6 +1,6 @@
 // The pipeline's steps; server and command line call the same ones.
-export { alignFrames, placeInMerge, type AlignedSet } from './alignFrames';
-export { registerMerge } from './registerMerge';
+export { alignFrames, type AlignedSet } from './alignFrames';
+export { registerPanorama, registerPlane, type RegisteredMerge } from './registerMerge';
 export { mergeStack, STACK_DEFAULTS, type StackMethod, type StackOptions } from './mergeStack';
 export { alignBracket, type AlignedBracket, type ExposedFrame } from './alignBracket';
 export { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
@@ -13,9 +13,20 @@ export {
   type PanoramaOptions,
   type ProjectionFigures,
 } from './mergePanorama';
-export { MERGE_DEFAULTS, mergeSet, type MergedSet, type MergeOptions } from './mergeSet';
+export {
+  MERGE_DEFAULTS,
+  mergeSet,
+  processSet,
+  type Aligned,
+  type ContextOf,
+  type MergedSet,
+  type MergeOptions,
+  type ProcessedSet,
+  type SetOrder,
+  type ShownFrames,
+} from './processSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
-export { finiteMeasurements, makeReport, mergeReport, reportFinding, reportFrame } from './makeReport';
+export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';
 export { modelOf, geometryOf } from './reportModel';
 export { fieldBend } from './placeOf';
 export { markSubject, sharpPartOf } from './markSubject';

@@ -1,18 +1,27 @@
-// Step: a merge inspected against its frames.
+// Step: a merge of any kind inspected against its frames.
+import { focusAxis } from '@blendrak/core/defocus';
 import {
-  BOTH_SIDES,
   calibrate,
   emptyEvidence,
-  findDefects,
+  explanation,
+  hasSurveys,
+  joinSurveys,
+  missedLooking,
+  narrowLooking,
   placeEvidence,
-  type Calibration,
+  startLooking,
   type Detection,
   type EvidenceMaps,
+  type ExplanationMaps,
+  type Looking,
+  type MergeKind,
+  type RegionEvidence,
+  type SetFacts,
+  type Yardsticks,
 } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { focusAxis, nearSideOf, type FocusAxis, type NearSide } from '@blendrak/core/defocus';
 import type { TracedFinding } from '@blendrak/core/trace';
-import type { StoredPicture } from '../jobs';
+import type { InspectionScene, StoredPicture } from '../jobs';
 import { cellRegions } from './mergeStack';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
 
@@ -21,81 +30,133 @@ export interface InspectedFinding {
   readonly traced: TracedFinding;
 }
 
+/** What an inspection knows of its merge, whatever it found. */
 export interface Inspection {
-  readonly axis: FocusAxis;
-  readonly calibration: Calibration;
-  readonly maps: EvidenceMaps;
+  readonly facts: SetFacts;
+  readonly yardsticks: Yardsticks;
+  /** Cells across and down. */
+  readonly width: number;
+  readonly height: number;
+  /** Which frame each cell shows, as far as the pictures tell. */
+  readonly explanation: ExplanationMaps;
   /** Most visible first. */
   readonly findings: readonly InspectedFinding[];
   /** Share of the merge that each frame supplied, by inferred provenance. */
   readonly shares: readonly number[];
 }
 
-interface LookedAt {
-  readonly calibration: Calibration;
-  /** Ends of the series that the last regions were looked at from. */
-  readonly sides: readonly NearSide[];
-}
-
-const SURE_VOTES = 1000;
-const SURE_SHARE = 0.6;
+/** Frames that a survey looks at, spread over the set. */
+const MOST_SURVEYED = 16;
 
 /**
- * Looks at the whole merge.
- * Memory: evidence maps of about 45 bytes per 16 px, and per running task what one 1 MP region of two pictures needs.
+ * Looks at the whole merge: surveys of the frames, one pass over all regions, detectors, and the frames behind each finding.
+ * Memory: maps of 20 to 50 bytes per 16 px, and per running task what one 1 MP region of the frames that reach it needs.
  */
 export async function inspectMerge(
+  kind: MergeKind,
   merge: StoredPicture,
   width: number,
   height: number,
   frames: readonly PlacedFrame[],
   context: StepContext,
 ): Promise<Inspection> {
-  const axis = focusAxis(frames);
-  const regions = cellRegions(width, height);
-  const maps = emptyEvidence(Math.floor(width / CELL_PX), Math.floor(height / CELL_PX));
-  const scene = { merge, frames, strokes: [] };
-  let done = 0;
-  const lookAtAll = async (known: readonly NearSide[]): Promise<LookedAt> => {
-    let sides = known;
-    const votes = { first: 0, last: 0 };
-    done = 0;
-    const samples = await inParallel(regions, context.parallel, async (region) => {
-      const part = await context.run('evidence', { scene, axis, region, sides }, context.signal);
-      placeEvidence(maps, part.maps, region, region);
-      context.onProgress((0.85 * ++done) / regions.length, `inspected part ${done} of ${regions.length}`);
-      votes.first += part.samples.votes.first;
-      votes.last += part.samples.votes.last;
-      const winner = nearSideOf(votes);
-      const sure = votes[winner] >= SURE_VOTES && votes[winner] >= SURE_SHARE * (votes.first + votes.last);
-      if (sides.length > 1 && sure) sides = [winner];
-      return part.samples;
-    });
-    return { calibration: calibrate(samples), sides };
+  const { run, signal, onProgress, parallel } = context;
+  const facts: SetFacts = {
+    kind,
+    axis: kind === 'focus-stack' ? focusAxis(frames) : null,
+    surveys: await surveys(kind, frames, context),
   };
-  // Once one end of the series is clearly the near one, the rest is only looked at from there; should the vote turn, again.
-  const first = await lookAtAll(BOTH_SIDES);
-  const { nearSide } = first.calibration;
-  const { calibration } = first.sides.includes(nearSide) ? first : await lookAtAll([nearSide]);
-  const detections = findDefects({ maps, calibration, axis }, 'focus-stack');
+  const scene = { merge, frames, strokes: [] };
+  const maps = shared(emptyEvidence(kind, Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)));
+  const yardsticks = await onePass(scene, facts, maps, width, height, context);
+  const detections = await run('detect', { maps, facts, yardsticks }, signal);
+  onProgress(0.85, 'defects looked for');
   const names = frames.map((f) => f.name);
-  done = 0;
-  const findings = await inParallel(detections, context.parallel, async (detection): Promise<InspectedFinding> => {
-    const traced = await context.run(
-      'trace',
-      { scene, detection, gridWidth: maps.width, nearSide: calibration.nearSide, names },
-      context.signal,
-    );
-    context.onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
+  let done = 0;
+  const findings = await inParallel(detections, parallel, async (detection): Promise<InspectedFinding> => {
+    const traced = await run('trace', { scene, facts, yardsticks, detection, gridWidth: maps.width, names }, signal);
+    onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
     return { detection, traced };
   });
   findings.sort((a, b) => b.traced.severity - a.traced.severity);
-  context.onProgress(1, 'inspected');
-  return { axis, calibration, maps, findings, shares: sharesOf(maps, frames.length) };
+  onProgress(1, 'inspected');
+  const explained = maps.layers[explanation.name] as ExplanationMaps;
+  return {
+    facts,
+    yardsticks,
+    width: maps.width,
+    height: maps.height,
+    explanation: explained,
+    findings,
+    shares: sharesOf(explained.closest, frames.length),
+  };
 }
 
-function sharesOf(maps: EvidenceMaps, count: number): number[] {
+async function surveys(
+  kind: MergeKind,
+  frames: readonly PlacedFrame[],
+  { run, signal, onProgress, parallel }: StepContext,
+): Promise<SetFacts['surveys']> {
+  if (!hasSurveys(kind)) return {};
+  const every = Math.max(1, Math.ceil(frames.length / MOST_SURVEYED));
+  const some = frames.filter((_, k) => k % every === 0);
+  let done = 0;
+  const looks = await inParallel(some, parallel, async (picture) => {
+    const look = await run('survey', { kind, picture }, signal);
+    onProgress((0.1 * ++done) / some.length, `looked at ${done} of ${some.length} frames by themselves`);
+    return look;
+  });
+  return joinSurveys(kind, looks, frames);
+}
+
+/** Measures all regions; once more where layers that narrowed their search had looked for too little. */
+async function onePass(
+  scene: InspectionScene,
+  facts: SetFacts,
+  maps: EvidenceMaps,
+  width: number,
+  height: number,
+  { run, signal, onProgress, parallel }: StepContext,
+): Promise<Yardsticks> {
+  const { kind } = facts;
+  const regions = cellRegions(width, height);
+  const lookAtAll = async (start: Looking): Promise<{ looked: Looking; yardsticks: Yardsticks }> => {
+    let looking = start;
+    let done = 0;
+    const seen: RegionEvidence['samples'][] = [];
+    await inParallel(regions, parallel, async (region) => {
+      const part = await run('evidence', { scene, facts, region, looking }, signal);
+      placeEvidence(maps, part.maps, region, region);
+      onProgress(0.1 + (0.7 * ++done) / regions.length, `inspected part ${done} of ${regions.length}`);
+      seen.push(part.samples);
+      looking = narrowLooking(kind, looking, seen);
+    });
+    return { looked: looking, yardsticks: calibrate(kind, seen) };
+  };
+  const first = await lookAtAll(startLooking(kind));
+  const missed = missedLooking(kind, first.looked, first.yardsticks);
+  return missed ? (await lookAtAll(missed)).yardsticks : first.yardsticks;
+}
+
+/** The same maps on memory that workers see without copying. */
+function shared(maps: EvidenceMaps): EvidenceMaps {
+  const move = <T extends Uint8Array | Float32Array>(data: T): Uint8Array | Float32Array => {
+    const buffer = new SharedArrayBuffer(data.byteLength);
+    const out = data instanceof Uint8Array ? new Uint8Array(buffer) : new Float32Array(buffer);
+    out.set(data);
+    return out;
+  };
+  const layers = Object.fromEntries(
+    Object.entries(maps.layers).map(([name, layer]) => [
+      name,
+      Object.fromEntries(Object.entries(layer).map(([key, data]) => [key, move(data)])),
+    ]),
+  );
+  return { ...maps, layers };
+}
+
+function sharesOf(closest: Uint8Array, count: number): number[] {
   const counts = new Array<number>(count).fill(0);
-  for (const label of maps.closest) if (label < count) counts[label]!++;
-  return counts.map((c) => c / maps.closest.length);
+  for (const label of closest) if (label < count) counts[label]!++;
+  return counts.map((c) => c / closest.length);
 }

@@ -48,7 +48,7 @@ it(`${FRAMES} frames become one merge and are all looked at again`, async () => 
   const tiles = join(path, 'merge.tiles');
   await mergeStack(set, STACK_DEFAULTS, tiles, steps);
   const noise = await pool.run('noise', { tiles });
-  const { shares } = await inspectMerge({ tiles, noise }, W, H, set.frames, steps);
+  const { shares } = await inspectMerge('focus-stack', { tiles, noise }, W, H, set.frames, steps);
   expect(shares).toHaveLength(FRAMES);
   expect(shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 3);
 });

@@ -1,8 +1,8 @@
 // The report file of an inspected merge.
-import type { Report, ReportFinding, ReportFrame } from '@blendrak/contract';
+import type { MergeKind, Report, ReportFinding, ReportFrame } from '@blendrak/contract';
 import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import type { InspectedFinding, Inspection } from './inspectMerge';
-import type { MergedSet } from './mergeSet';
+import type { ProcessedSet } from './processSet';
 import { modelOf } from './reportModel';
 import type { PlacedFrame } from './types';
 
@@ -20,19 +20,6 @@ export function reportFrame(frame: PlacedFrame, share: number, width: number, he
       rotationDeg: rotationDegOf(touching),
       residualPx: frame.residualPx,
     },
-  };
-}
-
-/** The report of a merge that was not inspected. */
-export function mergeReport(merged: MergedSet, file: string): Report {
-  const { kind, width, height, frames, shares } = merged;
-  return {
-    format: 'blendrak-report',
-    version: 1,
-    kind,
-    merge: { file, width, height },
-    frames: frames.map((f, k) => reportFrame(f, Math.min(1, shares?.[k] ?? 0), width, height)),
-    findings: [],
   };
 }
 
@@ -70,19 +57,35 @@ export function finiteMeasurements({
   return Object.fromEntries(Object.entries(all).filter(([, m]) => Number.isFinite(m.value)));
 }
 
-/** The whole report. */
-export function makeReport(
-  inspection: Inspection,
-  frames: readonly PlacedFrame[],
-  merge: { file: string; width: number; height: number },
-): Report {
+/** A merge that is reported, inspected or not. */
+export interface ReportedMerge {
+  readonly kind: MergeKind;
+  readonly width: number;
+  readonly height: number;
+  readonly frames: readonly PlacedFrame[];
+  readonly shares: readonly number[] | null;
+  readonly inspection?: Inspection | null;
+}
+
+/**
+ * The whole report; without findings where nobody looked.
+ * @param file name of the merge
+ */
+export function makeReport(merge: ReportedMerge, file: string): Report {
+  const { kind, width, height, frames, shares, inspection = null } = merge;
   const names = frames.map((f) => f.name);
   return {
     format: 'blendrak-report',
     version: 1,
-    kind: 'focus-stack',
-    merge,
-    frames: frames.map((f, k) => reportFrame(f, inspection.shares[k]!, merge.width, merge.height)),
-    findings: inspection.findings.map((f, i) => reportFinding(f, i, names)),
+    kind,
+    merge: { file, width, height },
+    frames: frames.map((f, k) => reportFrame(f, Math.min(1, shares?.[k] ?? 0), width, height)),
+    findings: (inspection?.findings ?? []).map((f, i) => reportFinding(f, i, names)),
   };
+}
+
+/** The report of a processed set. */
+export function reportOf({ aligned: { kind }, merge, frames, shares, inspection }: ProcessedSet, file: string): Report {
+  const { width, height } = merge;
+  return makeReport({ kind, width, height, frames, shares, inspection }, file);
 }

@@ -1,7 +1,15 @@
 // Step: an aligned bracket merged by exposure fusion, as light, or by straight gradients; 16 bits.
 import { renameSync } from 'node:fs';
 import { srgbToLinear, tileRegion, type Plane } from '@blendrak/core/image';
-import { partShares, toneForLight, type FramePart, type Gradient, type LightTone } from '@blendrak/core/merge';
+import { CELL_PX } from '@blendrak/core/kernels';
+import {
+  partShares,
+  toneForLight,
+  type FramePart,
+  type Gradient,
+  type LabelGrid,
+  type LightTone,
+} from '@blendrak/core/merge';
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedBracket, ExposedFrame } from './alignBracket';
 import { withGradients } from './mergeStack';
@@ -33,6 +41,8 @@ export interface MergedBracket {
   readonly height: number;
   /** Share of the merge per frame. */
   readonly shares: readonly number[];
+  /** The frame that weighs most per cell. */
+  readonly grid: LabelGrid;
   /** Share of the picture in which something moved; null where nobody looked. */
   readonly moving: number | null;
   /** The curve by which light is shown; only for that method. */
@@ -119,15 +129,17 @@ export async function mergeBracket(
   await run('pyramid', { tiles: temporary }, signal);
   renameSync(temporary, out);
   onProgress(1, 'merged');
+  const weights = drawn
+    ? drawnWeights(frames.map((f) => f.share))
+    : exposedWeights(
+        small.map((s) => s.luma),
+        frames.map((f) => f.share),
+      );
   return {
     width,
     height,
-    shares: drawn
-      ? frames.map((f) => (f.share ? meanOf(f.share) : 1))
-      : sharesOf(
-          small.map((s) => s.luma),
-          frames.map((f) => f.share),
-        ),
+    shares: weights.map(meanOf),
+    grid: heaviest(weights, width, height),
     moving: motion?.moving ?? null,
     tone,
   };
@@ -174,10 +186,15 @@ function meanOf({ data }: Plane): number {
   return data.reduce((s, v) => s + v, 0) / data.length;
 }
 
-/** What each frame gives the merge: its exposedness, after masks, over the small views. */
-function sharesOf(lumas: readonly Plane[], masks: readonly (Plane | null)[]): number[] {
-  const sums = new Array<number>(lumas.length).fill(0);
+/** Shares as they were drawn; all of a frame that has no mask of its own. */
+function drawnWeights(shares: readonly (Plane | null)[]): Plane[] {
+  return shares.map((share) => share ?? { width: 1, height: 1, data: new Float32Array([1]) });
+}
+
+/** What each frame gives the merge: its exposedness, after masks, over the small views; together 1. */
+function exposedWeights(lumas: readonly Plane[], masks: readonly (Plane | null)[]): Plane[] {
   const { width, height } = lumas[0]!;
+  const out = lumas.map((): Plane => ({ width, height, data: new Float32Array(width * height) }));
   for (let i = 0; i < width * height; i++) {
     const weights = lumas.map((l, k) => {
       const v = l.data[i]!;
@@ -188,7 +205,24 @@ function sharesOf(lumas: readonly Plane[], masks: readonly (Plane | null)[]): nu
       return Math.exp(-((v - 0.5) ** 2) / 0.08) * (mask ? mask.data[y * mask.width + x]! : 1) + 1e-9;
     });
     const total = weights.reduce((s, w) => s + w, 0);
-    if (total > 0) weights.forEach((w, k) => (sums[k]! += w / total));
+    if (total > 0) weights.forEach((w, k) => (out[k]!.data[i] = w / total));
   }
-  return sums.map((s) => s / (width * height));
+  return out;
+}
+
+/** The heaviest frame of each whole cell of the merge. */
+function heaviest(weights: readonly Plane[], width: number, height: number): LabelGrid {
+  const [w, h] = [Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)];
+  const labels = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      let most = -1;
+      weights.forEach((p, k) => {
+        const px = Math.floor(((x + 0.5) / w) * p.width);
+        const v = p.data[Math.floor(((y + 0.5) / h) * p.height) * p.width + px]!;
+        if (v > most) [most, labels[y * w + x]] = [v, k];
+      });
+    }
+  }
+  return { width: w, height: h, labels };
 }

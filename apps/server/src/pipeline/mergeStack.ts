@@ -41,6 +41,7 @@ export const STACK_DEFAULTS: StackOptions = { method: 'labels', gradients: [] };
 /**
  * Merges aligned frames into a tile file.
  * @param out path of the tile file; written beside it and renamed when complete
+ * @returns which frame each cell is from; null for methods that mix
  * @throws InputError when gradients are asked for and do not fit the frames
  */
 export async function mergeStack(
@@ -48,7 +49,7 @@ export async function mergeStack(
   { method, gradients }: StackOptions,
   out: string,
   context: StepContext,
-): Promise<void> {
+): Promise<LabelGrid | null> {
   const { width, height } = frames[reference]!;
   const { run, signal, onProgress } = context;
   const labelled = method === 'labels' || method === 'reference';
@@ -71,6 +72,7 @@ export async function mergeStack(
   await run('pyramid', { tiles: temporary }, signal);
   renameSync(temporary, out);
   onProgress(1, 'merged');
+  return made?.grid ?? null;
 }
 
 /** Which frame each cell comes from, and how its tone is freed of the light of near edges. */

@@ -26,7 +26,7 @@ import {
   alignFrames,
   markSubject,
   mergeStack,
-  registerMerge,
+  registerPlane,
   STACK_DEFAULTS,
   type SetPicture,
   type StepContext,
@@ -156,7 +156,7 @@ describe('markSubject', () => {
   });
 });
 
-describe('registerMerge', () => {
+describe('registerPlane', () => {
   // Scene px → merge px: three quarters of the size, cropped on the left and at the top.
   const inMerge: Similarity = { re: 0.75, im: 0, tx: -40, ty: -30 };
 
@@ -166,7 +166,7 @@ describe('registerMerge', () => {
       view(inMerge, 300, 230, (v) => 0.96 * v ** 1.12),
       'toned.png',
     );
-    const placed = await registerMerge(merge, set, context);
+    const { frames: placed } = await registerPlane(merge, set, context);
     placed.forEach((frame, k) => {
       const exact = composeSimilarity(inMerge, invertSimilarity(POSES[k]!));
       const toFrame = invertSimilarity(touchingSimilarity(frame.geometry, W, H));
@@ -180,7 +180,7 @@ describe('registerMerge', () => {
   it('says that a merge of something else does not belong', async () => {
     const set = await alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, context);
     const merge = await store(blockTexture(W, H, 7), 'stranger.png');
-    await expect(registerMerge(merge, set, context)).rejects.toThrow(
+    await expect(registerPlane(merge, set, context)).rejects.toThrow(
       /^stranger\.png: this merge does not belong to the frames/,
     );
   });

@@ -10,11 +10,22 @@ import linkedFrames from './migrations/0005_linked_frames.sql';
 import subjectAreas from './migrations/0006_subject_areas.sql';
 import safe from './migrations/0007_safe.sql';
 import geometry from './migrations/0008_geometry.sql';
+import layers from './migrations/0009_layers.sql';
 
 export type Db = Database.Database;
 
 /** Migrations in order; index + 1 is the version they lead to. */
-export const MIGRATIONS: readonly string[] = [start, shoot, plans, cards, linkedFrames, subjectAreas, safe, geometry];
+export const MIGRATIONS: readonly string[] = [
+  start,
+  shoot,
+  plans,
+  cards,
+  linkedFrames,
+  subjectAreas,
+  safe,
+  geometry,
+  layers,
+];
 
 /**
  * Opens (or creates) a database and brings it to the newest version. What it has acknowledged is on the disk.

@@ -243,7 +243,7 @@ it('a subject that was a bare polygon becomes an area among the settings of the 
     .prepare("INSERT INTO work (id, job_id, kind, payload, status, seq) VALUES ('w', 'j', 'process', ?, 'queued', 1)")
     .run(JSON.stringify({ reference: 'auto', subject: corners }));
   old.close();
-  const db = openDatabase(file);
+  const db = openDatabase(file, 8);
   const bodies = new Map(
     (db.prepare('SELECT id, body FROM merges').all() as { id: string; body: string }[]).map((r) => [
       r.id,
@@ -276,7 +276,7 @@ it('a similarity beside an optional view becomes one geometry, frames in their o
   insert.run('full', JSON.stringify({ fileName: 'merge.tif', frames, width: 7 }));
   insert.run('none', JSON.stringify({ fileName: 'merge.tif', frames: [] }));
   old.close();
-  const db = openDatabase(file);
+  const db = openDatabase(file, 8);
   const bodies = (db.prepare('SELECT body FROM merges ORDER BY id').all() as { body: string }[]).map(
     ({ body }) => JSON.parse(body) as unknown,
   );
@@ -292,6 +292,45 @@ it('a similarity beside an optional view becomes one geometry, frames in their o
     },
     { fileName: 'merge.tif', frames: [] },
   ]);
+  db.close();
+});
+
+it('yardsticks of a focus stack are kept by layer of evidence, and a merge that nobody looked at has none', () => {
+  const file = join(path, 'layers.sqlite');
+  const old = openDatabase(file, 8);
+  old.prepare("INSERT INTO jobs (id, name, created_at) VALUES ('j', 'Old', '2026-01-01')").run();
+  const axis = { positions: [0, 1, 2.5], source: 'breathing' };
+  const calibration = {
+    ...{ nearSide: 'last', nearSideSure: 0.8, curvature: null },
+    ...{ ratioCentre: 0.1, ratioSpread: 0.2, typicalVariance: 0.7 },
+  };
+  const insert = old.prepare(
+    "INSERT INTO merges (id, job_id, origin, body, revision, created_at) VALUES (?, 'j', 'own', ?, 3, '2026-01-01')",
+  );
+  insert.run('a', JSON.stringify({ fileName: 'merge.tif', axis, calibration }));
+  insert.run('b', JSON.stringify({ fileName: 'merge.tif', axis: null, calibration: null }));
+  old.close();
+  const db = openDatabase(file);
+  const [looked, plain] = (db.prepare('SELECT body FROM merges ORDER BY id').all() as { body: string }[]).map(
+    ({ body }) => JSON.parse(body) as unknown,
+  );
+  expect(looked).toEqual({
+    fileName: 'merge.tif',
+    inspection: {
+      axis,
+      surveys: {},
+      yardsticks: {
+        explanation: null,
+        sharpness: { centre: 0.1, spread: 0.2 },
+        unexplained: null,
+        focus: { curvature: null, typicalVariance: 0.7 },
+        spill: { nearSide: 'last', nearSideSure: 0.8 },
+        rim: null,
+        sensorSpots: null,
+      },
+    },
+  });
+  expect(plain).toEqual({ fileName: 'merge.tif', inspection: null });
   db.close();
 });
 

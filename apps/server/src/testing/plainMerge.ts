@@ -43,8 +43,7 @@ export function recordMerge(services: Services, mergeId: string, frames = 3, sid
     bits: 16,
     reference: 0,
     noise: [1e-5],
-    axis: null,
-    calibration: null,
+    inspection: null,
     options: mergeOptionsSchema.parse({}),
     tilesId: mergeId,
     frames: names.map((fileName, k) => ({

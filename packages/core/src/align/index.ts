@@ -34,3 +34,6 @@ export { solvePlanes, type SolvedPlanes, type TiedPair } from './solvePlanes';
 export { chooseModel, type ChosenPlanes } from './chooseModel';
 export { solveLocalFields } from './solveLocalFields';
 export { findSharpPart } from './findSharpPart';
+export { fitSmoothShift, shiftAt, type FittedShift, type ShiftTie, type SmoothShift } from './smoothShift';
+export { relatePlane, type RelatedPlanes } from './relatePlane';
+export { fitCanvas, type CanvasTie, type FittedCanvas } from './fitCanvas';

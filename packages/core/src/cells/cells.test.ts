@@ -56,7 +56,7 @@ describe('coarserCells', () => {
       width: 5,
       height: 3,
       merge: null,
-      frames: [{ ...picture, valid, residual: data }],
+      frames: [{ ...picture, valid, residual: data, relation: null }],
       unexplained: data,
       noise: [0, 0],
       noiseMiddle: data,

@@ -40,7 +40,7 @@ export function coarserCells(stack: CellStack): CellStack {
     width,
     height,
     merge: stack.merge && picture(stack.merge),
-    frames: stack.frames.map((f): CellFrame => ({ ...picture(f), residual: mean(f.residual) })),
+    frames: stack.frames.map((f): CellFrame => ({ ...picture(f), residual: mean(f.residual), relation: null })),
     unexplained: mean(stack.unexplained),
     noise: stack.noise,
     noiseMiddle: mean(stack.noiseMiddle),

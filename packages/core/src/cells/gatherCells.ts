@@ -1,7 +1,7 @@
 // All that the detectors know of a region: per 4 × 4 px cell, the merge and every frame.
 import { badParameter } from '../checks';
 import { canTouch, coveredCells, footprintOf, warpFrame, warpFrameLuma, type AlignedFrame } from '../frame';
-import { leastNoise, noiseAt, tentSmooth, type NoiseCurve, type Region } from '../image';
+import { leastNoise, noiseAt, tentSmooth, tonedNoise, toneOfGrey, type NoiseCurve, type Region } from '../image';
 import {
   BAND_NOISE_GAIN,
   CELL_PX,
@@ -13,6 +13,7 @@ import {
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
+import { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 
 /** What one picture shows per cell; energies are noise-corrected and smoothed over about 9 px. */
 export interface CellPicture {
@@ -29,6 +30,8 @@ export interface CellPicture {
 export interface CellFrame extends CellPicture {
   /** Mean squared difference from the merge (luma per pixel, colour per cell), smoothed over about 9 px. */
   readonly residual: Float32Array;
+  /** How far the merge is this frame in another tone; null where that was not asked for. */
+  readonly relation: LocalRelation | null;
 }
 
 /** A region's cells. The grid's origin is the region's, which is a multiple of 4 px. */
@@ -53,8 +56,14 @@ export interface CellStack {
 
 const LUMA = [0.2126, 0.7152, 0.0722] as const;
 
+/** What is measured beyond the bands and colours of each picture. */
+export interface GatherOptions {
+  /** Whether the merge is related to each frame in whatever tone; default not. */
+  readonly relate?: boolean;
+}
+
 /**
- * Reads a region of the merge and of all frames and reduces them to cells.
+ * Reads a region of the merge and of all frames and reduces them to cells. Frames that do not reach the region are not read.
  * @param merge the merge itself as a frame with identity transform and tone; null before there is one
  * @param region in merge px; origin and size multiples of 4
  * @returns cells of the whole region; the outermost 4 cells lean on repeated edges unless they are the picture's own
@@ -66,6 +75,7 @@ export function gatherCells(
   merge: AlignedFrame | null,
   frames: readonly AlignedFrame[],
   region: Region,
+  { relate = false }: GatherOptions = {},
 ): CellStack {
   if ([region.x, region.y, region.width, region.height].some((v) => v % CELL_PX !== 0)) {
     throw badParameter('gatherCells.region', 'multiples of 4 px', region);
@@ -78,55 +88,66 @@ export function gatherCells(
     const base = merge ? warpFrameLuma(kernels, merge, region) : null;
     const mergePicture = base && merge ? reducePicture(kernels, merge, base, region, mergeNoise) : null;
     const size = (region.width / CELL_PX) * (region.height / CELL_PX);
+    const [width, height] = [region.width / CELL_PX, region.height / CELL_PX];
     const least = new Float32Array(size).fill(base ? Infinity : 0);
+    const mergePixels = base && relate ? planeView(kernels, base).slice() : null;
+    const mergeNoisePerCell = mergePicture && noisePerCell(mergeNoise, mergePicture.mean);
+    // All frames that lie elsewhere share one picture of nothing.
+    let blank: CellFrame | null = null;
     const cellFrames = frames.map((frame) =>
       kernels.scope((): CellFrame => {
-        if (!canTouch(footprintOf(frame.geometry, frame.source), region)) return unseen(size);
+        if (!canTouch(footprintOf(frame.geometry, frame.source), region)) return (blank ??= unseen(size, relate));
         const luma = warpFrameLuma(kernels, frame, region);
         const picture = reducePicture(kernels, frame, luma, region, noise);
-        if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size) };
+        if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size), relation: null };
+        const relation = mergePixels
+          ? relateCells(mergePixels, mergeNoisePerCell!, relatedFrame(frame, planeView(kernels, luma), picture, noise), width, height)
+          : null;
         const cells = differenceCells(kernels, base, luma);
         const residual = planeView(kernels, cells);
         addColourDifference(residual, mergePicture.mean, picture.mean);
-        const tone = toneOffset(mergePicture.mean, picture.mean, region.width / CELL_PX, region.height / CELL_PX);
+        const tone = toneOffset(mergePicture.mean, picture.mean, width, height);
         for (let i = 0; i < size; i++) {
           const rest = Math.max(0, residual[i]! - tone[i]!);
           if (picture.valid[i] && rest < least[i]!) least[i] = rest;
         }
-        return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]! };
+        return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]!, relation };
       }),
     );
     const perCell = noisePerCell(noise, (mergePicture ?? cellFrames[0]!).mean);
     return {
       region,
-      width: region.width / CELL_PX,
-      height: region.height / CELL_PX,
+      width,
+      height,
       merge: mergePicture,
       frames: cellFrames,
-      unexplained: tentSmooth(
-        {
-          width: region.width / CELL_PX,
-          height: region.height / CELL_PX,
-          data: least.map((v) => (v === Infinity ? 0 : v)),
-        },
-        1,
-      ).data,
+      unexplained: tentSmooth({ width, height, data: least.map((v) => (v === Infinity ? 0 : v)) }, 1).data,
       noise,
       noiseMiddle: perCell.map((v) => BAND_NOISE_GAIN[1] * v),
     };
   });
 }
 
+/** Encoded values beyond which a camera's picture is drowned or burnt. */
+const CAMERA_RANGE = [0.012, 0.975] as const;
+
+function relatedFrame(frame: AlignedFrame, luma: Float32Array, { mean, valid }: CellPicture, noise: NoiseCurve): RelatedFrame {
+  const range = [toneOfGrey(frame.tone, CAMERA_RANGE[0]), toneOfGrey(frame.tone, CAMERA_RANGE[1])] as const;
+  return { luma, valid, noise: noisePerCell(tonedNoise(noise, frame.tone), mean), range };
+}
+
 /** What a frame shows that is not seen in the region: nothing, and it is not read. */
-function unseen(size: number): CellFrame {
+function unseen(size: number, relate: boolean): CellFrame {
   const none = (): Float32Array => new Float32Array(size);
+  const valid = new Uint8Array(size);
   return {
     fine: none(),
     middle: none(),
     coarse: none(),
     mean: [none(), none(), none()],
-    valid: new Uint8Array(size),
+    valid,
     residual: none(),
+    relation: relate ? { gain: none(), misfit: none(), telling: valid, noise: none() } : null,
   };
 }
 

@@ -1,5 +1,6 @@
 // What each picture of a set shows in a region, per cell of 4 × 4 px.
-export { gatherCells, type CellFrame, type CellPicture, type CellStack } from './gatherCells';
+export { gatherCells, type CellFrame, type CellPicture, type CellStack, type GatherOptions } from './gatherCells';
+export { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 export { cellTent, type CellTent } from './cellTent';
 export { closestFrame } from './closestFrame';
 export { coarserCells } from './coarserCells';

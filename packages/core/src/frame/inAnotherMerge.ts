@@ -8,6 +8,7 @@ import {
   rotationDegOf,
   scaleOf,
   similarityMatrix,
+  type Matrix3,
   type Similarity,
 } from './transform';
 
@@ -32,4 +33,24 @@ export function inAnotherMerge(geometry: FrameGeometry, toKnown: Similarity): Fr
   const { canvas } = geometry;
   const axis = [(canvas.axis[0] - toKnown.tx) / scale, (canvas.axis[1] - toKnown.ty) / scale] as const;
   return { ...geometry, canvas: { ...canvas, focalPx: canvas.focalPx / scale, axis } };
+}
+
+/**
+ * The same for a merge that is another one seen in perspective.
+ * @param toKnown px of the other merge → px of the known one
+ * @throws ParameterError for a turned camera, whose canvas has no perspective
+ */
+export function inPerspective(geometry: FrameGeometry, toKnown: Matrix3): FrameGeometry {
+  if (geometry.model === 'rotating-camera')
+    throw badParameter('inPerspective.geometry.model', 'similarity or homography', geometry.model);
+  const toFrame =
+    geometry.model === 'homography' ? geometry.toFrame : similarityMatrix(invertSimilarity(geometry.toMerge));
+  const { local } = geometry;
+  const shade = geometry.model === 'homography' ? geometry.shade : undefined;
+  return {
+    model: 'homography',
+    toFrame: composeMatrix(toFrame, toKnown),
+    ...(local && { local }),
+    ...(shade && { shade }),
+  };
 }

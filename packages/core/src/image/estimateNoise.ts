@@ -4,6 +4,7 @@ import { BAND_NOISE_GAIN } from '../kernels';
 import { quantile } from './statistics';
 import { tentSmooth } from './smooth';
 import type { Plane } from './raster';
+import { toneOfGrey, type ToneCurve } from './tone';
 
 /** Luma noise variance at equally spaced brightness 0..1 (encoded units squared). */
 export type NoiseCurve = readonly number[];
@@ -74,4 +75,28 @@ function fillGaps(raw: readonly number[]): number[] {
 export function leastNoise(curves: readonly NoiseCurve[]): NoiseCurve {
   const bins = Math.max(2, ...curves.map((c) => c.length));
   return Array.from({ length: bins }, (_, i) => Math.min(...curves.map((c) => noiseAt(c, (i + 0.5) / bins))));
+}
+
+const TONED_BINS = 24;
+const TONED_STEPS = 240;
+
+/**
+ * Noise of a picture after a tone curve: variance times the square of the curve's slope, by brightness after toning.
+ * @param curve noise before
+ * @returns a curve of 24 bins; brightnesses that the tone curve never gives have what their neighbours have
+ */
+export function tonedNoise(curve: NoiseCurve, tone: ToneCurve): NoiseCurve {
+  const bins = new Array<number>(TONED_BINS).fill(0);
+  for (let i = 0; i < TONED_STEPS; i++) {
+    const [low, high] = [toneOfGrey(tone, i / TONED_STEPS), toneOfGrey(tone, (i + 1) / TONED_STEPS)];
+    const slope = (high - low) * TONED_STEPS;
+    const variance = noiseAt(curve, (i + 0.5) / TONED_STEPS) * slope * slope;
+    const [from, to] = [Math.min(low, high), Math.max(low, high)].map((v) =>
+      Math.min(TONED_BINS - 1, Math.max(0, Math.floor(v * TONED_BINS))),
+    ) as [number, number];
+    for (let b = from; b <= to; b++) bins[b] = Math.max(bins[b]!, variance);
+  }
+  for (let b = 1; b < TONED_BINS; b++) if (bins[b] === 0) bins[b] = bins[b - 1]!;
+  for (let b = TONED_BINS - 2; b >= 0; b--) if (bins[b] === 0) bins[b] = bins[b + 1]!;
+  return bins;
 }

@@ -2,11 +2,11 @@
 export { growRegion, makePlane, type Encoding, type Plane, type Raster, type Region } from './raster';
 export { tileRegion } from './tileRegion';
 export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
-export { evaluateTone, gainTone, IDENTITY_TONE, toneLut, type ToneCurve } from './tone';
+export { evaluateTone, gainTone, IDENTITY_TONE, toneLut, toneOfGrey, type ToneCurve } from './tone';
 export { linearToSrgb, srgbToLinear } from './colour';
 export { dilate, findComponents, outlineOf, type Component, type Mask } from './regions';
 export { median, quantile, robustDeviation } from './statistics';
-export { estimateNoise, leastNoise, noiseAt, type NoiseCurve } from './estimateNoise';
+export { estimateNoise, leastNoise, noiseAt, tonedNoise, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
 export { paintArea, type AreaShape, type Place } from './area';

@@ -42,3 +42,10 @@ export function toneLut(curve: ToneCurve, bits: 8 | 16): Float32Array {
   });
   return lut;
 }
+
+const LUMA = [0.2126, 0.7152, 0.0722] as const;
+
+/** What a tone curve makes of a grey: its luma. */
+export function toneOfGrey(curve: ToneCurve, v: number): number {
+  return curve.reduce((s, knots, c) => s + LUMA[c]! * evaluateTone(knots, v), 0);
+}

@@ -18,6 +18,15 @@ export interface Claim {
  * may smear a near edge: the larger claim that covers most of the other takes the place. What a mask did is no missing slice.
  */
 export const CLAIMS: readonly Claim[] = [
+  // What was filled along an edge is no picture: nothing else is wrong with it.
+  { of: 'border', explains: 'misalignment', share: 0.3 },
+  { of: 'border', explains: 'ghost', share: 0.3 },
+  { of: 'border', explains: 'soft-patch', share: 0.3 },
+  { of: 'border', explains: 'halo', share: 0.3 },
+  { of: 'border', explains: 'focus-gap', share: 0.3 },
+  { of: 'border', explains: 'dust', share: 0.3 },
+  // What moved is displaced too.
+  { of: 'ghost', explains: 'misalignment', share: 0.5 },
   { of: 'misalignment', explains: 'soft-patch', share: 0.3 },
   { of: 'misalignment', explains: 'halo', share: 0.3 },
   { of: 'soft-patch', explains: 'halo', share: 0.5, timesLarger: 2 },

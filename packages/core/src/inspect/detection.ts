@@ -41,6 +41,10 @@ export interface Detection {
   /** 0..1; 0.5 and above is reported. */
   readonly confidence: number;
   readonly measurements: Readonly<Record<string, Measurement>>;
+  /** RMS by which the merge is wrong, encoded, where the detector knows it better than the difference from a donor tells. */
+  readonly rms?: number;
+  /** Frames that have the defect themselves and cannot repair it; default none. */
+  readonly shownBy?: readonly number[];
 }
 
 /** Bounding box and outline of a component in merge px. */

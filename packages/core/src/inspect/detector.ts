@@ -1,17 +1,15 @@
 // What a detector is: one file per defect that says how it is found, who could repair it, and what it is called in words.
-import type { FocusAxis } from '../defocus';
-import type { Calibration } from './calibrate';
 import type { Defect, Detection } from './detection';
-import type { EvidenceMaps } from './evidence';
+import type { Layer, LayerMaps, MergeKind, SetFacts } from './layers/layer';
 
-/** Kinds of merges. */
-export type MergeKind = 'focus-stack' | 'panorama' | 'bracket';
-
-/** What detectors look at. */
+/** What detectors look at: maps of all layers over a grid of cells, and the picture's own yardsticks. */
 export interface Evidence {
-  readonly maps: EvidenceMaps;
-  readonly calibration: Calibration;
-  readonly axis: FocusAxis;
+  readonly width: number;
+  readonly height: number;
+  readonly facts: SetFacts;
+  /** @throws ParameterError for a layer that the kind is not inspected by */
+  of<M extends LayerMaps>(layer: Layer<M>): M;
+  yardstick<M extends LayerMaps, S, C>(layer: Layer<M, S, C>): C;
 }
 
 /** What is known of a finding when its cause is put into words. */
@@ -28,6 +26,8 @@ export interface CauseFacts {
 export interface Detector {
   readonly defect: Defect;
   readonly kinds: readonly MergeKind[];
+  /** Layers of evidence that it reads. */
+  readonly layers: readonly Layer<LayerMaps>[];
   find(evidence: Evidence): Detection[];
   /**
    * What makes one frame a better donor than another: the detail it has, or the light of near edges it is free of. Null where no

@@ -1,7 +1,7 @@
 // All detectors of a kind over one set of evidence, overlaps settled, large findings in parts.
 import { arbitrate } from './arbitrate';
 import type { Detection } from './detection';
-import type { Evidence, MergeKind } from './detector';
+import type { Evidence } from './detector';
 import { DETECTORS } from './registry';
 import { splitLarge } from './splitLarge';
 
@@ -9,15 +9,11 @@ import { splitLarge } from './splitLarge';
 const LARGEST_SHARE = 0.2;
 
 /**
- * Detections of all defects that a kind of merge can have, each place claimed once.
- * @param pictureCells cells of the whole picture, when the maps are a part of it; default all of the maps
+ * Detections of all defects that this kind of merge can have, each place claimed once.
+ * @param pictureCells cells of the whole picture, when the evidence is of a part of it; default all of the evidence
  */
-export function findDefects(
-  evidence: Evidence,
-  kind: MergeKind,
-  pictureCells = evidence.maps.width * evidence.maps.height,
-): Detection[] {
-  const { width, height } = evidence.maps;
-  const found = DETECTORS.filter((d) => d.kinds.includes(kind)).flatMap((d) => d.find(evidence));
+export function findDefects(evidence: Evidence, pictureCells = evidence.width * evidence.height): Detection[] {
+  const { width, height, facts } = evidence;
+  const found = DETECTORS.filter((d) => d.kinds.includes(facts.kind)).flatMap((d) => d.find(evidence));
   return arbitrate(found, width).flatMap((d) => splitLarge(d, pictureCells * LARGEST_SHARE, width, height));
 }

@@ -1,17 +1,40 @@
-// Evidence, one detector per defect over it, and who explains whom.
-export { calibrate, type Calibration } from './calibrate';
+// Evidence in layers, one detector per defect over them, and who explains whom.
 export { DEFECTS, JUST_VISIBLE, type Defect, type Detection, type Measurement } from './detection';
 export {
-  BOTH_SIDES,
+  calibrate,
   emptyEvidence,
-  MAP_KEYS,
+  evidenceOf,
+  hasSurveys,
+  isRelated,
+  joinSurveys,
+  layersOf,
+  measureRegion,
+  missedLooking,
+  narrowLooking,
   placeEvidence,
-  reduceEvidence,
-  type CalibrationSamples,
+  startLooking,
+  surveyFrame,
+  wantedLooking,
   type EvidenceMaps,
+  type Looking,
+  type RegionEvidence,
+  type Yardsticks,
 } from './evidence';
 export { findDefects } from './findDefects';
+export { regionDefects, regionEvidence } from './inspectRegion';
 export { arbitrate, CLAIMS, type Claim } from './arbitrate';
-export { type CauseFacts, type Detector, type Evidence, type MergeKind } from './detector';
+export { type CauseFacts, type Detector, type Evidence } from './detector';
 export { DETECTORS, detectorOf } from './registry';
+export {
+  MERGE_KINDS,
+  type Layer,
+  type LayerMaps,
+  type MergeKind,
+  type RegionView,
+  type SetFacts,
+  type SizedGeometry,
+  type SurveyedFrame,
+} from './layers/layer';
+export { explanation, type ExplanationMaps } from './layers/explanation';
+export { spill, type SpillYardstick } from './layers/spill';
 export { unresolvedBlur, VISIBLE_BLUR_PX, type UnresolvedBlur } from './defects/focusGap';

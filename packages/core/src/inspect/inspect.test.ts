@@ -3,12 +3,12 @@ import { similarityGeometry } from '../frame';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
 import { traceDetection, severityOf } from '../trace';
-import { gatherCells, sharpestFrames } from '../cells';
+import { gatherCells, sharpestFrames, type CellStack } from '../cells';
 import { focusAxis, nearSideOf } from '../defocus';
-import { inferLabels, NONE_OF_THEM } from '../provenance';
+import { explainCells, NONE_OF_THEM } from '../provenance';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../image';
-import { calibrate, findDefects, reduceEvidence } from './index';
+import { calibrate, evidenceOf, findDefects, measureRegion, type SetFacts } from './index';
 
 const W = 320;
 const H = 256;
@@ -21,10 +21,15 @@ beforeAll(async () => {
 function inspect(merge: Plane, planes: readonly Plane[], positions: readonly number[]) {
   const frames = planes.map((p) => frameOf(kernels, p));
   const stack = gatherCells(kernels, frameOf(kernels, merge), frames, REGION);
-  const axis = { positions, source: 'breathing' as const };
-  const { maps, samples } = reduceEvidence(stack, axis);
-  const calibration = calibrate([samples]);
-  return { stack, maps, calibration, found: findDefects({ maps, calibration, axis }, 'focus-stack') };
+  return { stack, ...findIn(stack, positions) };
+}
+
+function findIn(stack: CellStack, positions: readonly number[]) {
+  const facts: SetFacts = { kind: 'focus-stack', axis: { positions, source: 'breathing' }, surveys: {} };
+  const { maps, samples } = measureRegion(stack, facts);
+  const yardsticks = calibrate(facts.kind, [samples]);
+  const evidence = evidenceOf(maps, facts, yardsticks);
+  return { maps, evidence, yardsticks, found: findDefects(evidence) };
 }
 
 describe('soft patches', () => {
@@ -33,13 +38,13 @@ describe('soft patches', () => {
 
   it('finds the place where the mask took a frame two steps off, hugs it, and names the sharp frame as donor', () => {
     const merge = pasteRect(planes[2]!, planes[4]!, 96, 80, 88, 72);
-    const { found, stack, maps, calibration } = inspect(merge, planes, focus);
+    const { found, stack, maps, yardsticks } = inspect(merge, planes, focus);
     expect(found.map((d) => d.defect)).toEqual(['soft-patch']);
     const { bbox, confidence } = found[0]!;
     expect(Math.abs(bbox.x - 96) + Math.abs(bbox.y - 80)).toBeLessThan(24);
     expect(bbox.width * bbox.height).toBeLessThan(1.5 * 88 * 72);
     expect(confidence).toBeGreaterThan(0.7);
-    const traced = traceDetection(found[0]!, stack, maps.width, calibration.nearSide, ['a', 'b', 'c', 'd', 'e']);
+    const traced = traceDetection(found[0]!, stack, maps.width, yardsticks, ['a', 'b', 'c', 'd', 'e']);
     expect(traced.donor).toBe(2);
     expect(traced.repairable).toBe(true);
     expect(traced.gain).toBeGreaterThan(1.5);
@@ -53,16 +58,7 @@ describe('soft patches', () => {
   it('is not misled when fine texture was taken for noise in the merge', () => {
     const frames = planes.map((p) => frameOf(kernels, p));
     const noisy = { ...frameOf(kernels, planes[2]!), noise: new Array<number>(8).fill((8 * STACK_NOISE) ** 2) };
-    const { maps, samples } = reduceEvidence(gatherCells(kernels, noisy, frames, REGION), {
-      positions: focus,
-      source: 'breathing',
-    });
-    expect(
-      findDefects(
-        { maps, calibration: calibrate([samples]), axis: { positions: focus, source: 'breathing' } },
-        'focus-stack',
-      ),
-    ).toEqual([]);
+    expect(findIn(gatherCells(kernels, noisy, frames, REGION), focus).found).toEqual([]);
   });
 
   it('leaves a place that no frame explains to others', () => {
@@ -72,7 +68,7 @@ describe('soft patches', () => {
     };
     const { stack, found } = inspect(pasteRect(planes[2]!, shifted, 96, 80, 88, 72), planes, focus);
     expect(found.filter((d) => d.defect === 'soft-patch')).toEqual([]);
-    const { labels } = inferLabels(stack);
+    const { labels } = explainCells(stack);
     expect(labels[(28 * W) / 4 + 32]).toBe(NONE_OF_THEM);
     expect(labels[(4 * W) / 4 + 6]).toBe(2);
   });
@@ -87,10 +83,10 @@ describe('misplaced parts', () => {
   });
 
   it('finds a part that lies 8 px off, hugs it, and takes the frame that has the place sharp as donor', () => {
-    const { found, stack, maps, calibration } = inspect(pasteRect(planes[2]!, moved(8), 96, 80, 88, 72), planes, focus);
+    const { found, stack, maps, yardsticks } = inspect(pasteRect(planes[2]!, moved(8), 96, 80, 88, 72), planes, focus);
     expect(found.map((d) => d.defect)).toEqual(['misalignment']);
     expect(found[0]!.bbox.width * found[0]!.bbox.height).toBeLessThan(1.5 * 88 * 72);
-    const traced = traceDetection(found[0]!, stack, maps.width, calibration.nearSide, ['a', 'b', 'c', 'd', 'e']);
+    const traced = traceDetection(found[0]!, stack, maps.width, yardsticks, ['a', 'b', 'c', 'd', 'e']);
     expect(traced.donor).toBe(2);
     expect(traced.cause).toContain('No frame shows this part here');
   });
@@ -118,7 +114,7 @@ describe('halos', () => {
   const spilling = pasteRect(planes[0]!, planes[5]!, 160, 0, W - 160, H);
 
   it('finds the near half spread over the far one, beside the edge only, and names a frame that spreads less', () => {
-    const { found, stack, maps, calibration } = inspect(spilling, planes, focus);
+    const { found, stack, maps, yardsticks } = inspect(spilling, planes, focus);
     const halos = found.filter((d) => d.defect === 'halo');
     expect(halos.length).toBeGreaterThanOrEqual(1);
     for (const halo of halos) {
@@ -127,7 +123,7 @@ describe('halos', () => {
     }
     const height = halos.reduce((sum, h) => sum + h.bbox.height, 0);
     expect(height).toBeGreaterThan(0.7 * H);
-    const traced = traceDetection(halos[0]!, stack, maps.width, calibration.nearSide, [...'abcdef']);
+    const traced = traceDetection(halos[0]!, stack, maps.width, yardsticks, [...'abcdef']);
     expect(traced.donor).toBeLessThanOrEqual(2);
     expect(traced.repairable).toBe(true);
   });
@@ -145,14 +141,14 @@ describe('focus gaps', () => {
   const join = (k: number): Plane => pasteRect(covered[k]!, missed[k]!, 96, 72, 128, 96);
 
   it('tells a slice that was never shot from a soft patch, and that it cannot be repaired', () => {
-    const { found, stack, maps, calibration } = inspect(
+    const { found, stack, maps, yardsticks } = inspect(
       join(1),
       focus.map((_, k) => join(k)),
       focus,
     );
     expect(found.map((d) => d.defect)).toEqual(['focus-gap']);
     expect(found[0]!.measurements['frameBefore']!.value).toBe(1);
-    const traced = traceDetection(found[0]!, stack, maps.width, calibration.nearSide, ['a', 'b', 'c', 'd', 'e']);
+    const traced = traceDetection(found[0]!, stack, maps.width, yardsticks, ['a', 'b', 'c', 'd', 'e']);
     expect(traced.donor).toBeNull();
     expect(traced.repairable).toBe(false);
     expect(traced.cause).toContain('the slice between b and c was never shot');

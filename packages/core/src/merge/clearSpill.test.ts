@@ -39,6 +39,7 @@ function frameOf(mean: Float32Array): CellFrame {
     residual: none,
     mean: [mean, mean, mean],
     valid: new Uint8Array(GW * GH).fill(1),
+    relation: null,
   };
 }
 

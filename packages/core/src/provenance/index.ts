@@ -1,2 +1,2 @@
 // Explanation: which frame, or which mixture of frames, a merge shows.
-export { inferLabels, NONE_OF_THEM, type InferredLabels } from './inferLabels';
+export { explainCells, NONE_OF_THEM, type Explanation } from './explainCells';

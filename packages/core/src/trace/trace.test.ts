@@ -16,12 +16,13 @@ function frame(detail: number, residual: number, valid = 1): CellFrame {
     residual: flat(residual),
     mean: [flat(0.5), flat(0.5), flat(0.5)],
     valid: new Uint8Array(W * H).fill(valid),
+    relation: null,
   };
 }
 
 /** A merge of blurred frame 0, although frame 2 is sharp; the region begins at cell (4, 8) of the picture. */
 function stackOf(frames: readonly CellFrame[], mergeDetail = 1e-5): CellStack {
-  const { residual: _, ...merge } = frame(mergeDetail, 0);
+  const { residual: _, relation: __, ...merge } = frame(mergeDetail, 0);
   return {
     region: { x: 16, y: 32, width: 4 * W, height: 4 * H },
     width: W,
@@ -51,6 +52,7 @@ function detection(defect: Detection['defect'], measurements: Detection['measure
   };
 }
 
+const YARDSTICKS = { spill: { nearSide: 'first', nearSideSure: 1 } };
 const NAMES = ['a.tif', 'b.tif', 'c.tif'];
 const soft = frame(1e-5, 1e-9);
 const middling = frame(1e-4, 4e-4);
@@ -58,7 +60,7 @@ const sharp = frame(9e-4, 9e-4);
 
 describe('traceDetection', () => {
   it('names the frame shown, the sharp one as donor, and by how much it is sharper', () => {
-    const traced = traceDetection(detection('soft-patch'), stackOf([soft, middling, sharp]), GRID, 'first', NAMES);
+    const traced = traceDetection(detection('soft-patch'), stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);
     expect(traced.donor).toBe(2);
     expect(traced.repairable).toBe(true);
     expect(traced.frames.map((f) => f.shownShare)).toEqual([1, 0, 0]);
@@ -74,7 +76,7 @@ describe('traceDetection', () => {
       detection('soft-patch'),
       stackOf([soft, middling, frame(9e-4, 9e-4, 0)]),
       GRID,
-      'first',
+      YARDSTICKS,
       NAMES,
     );
     expect(traced.donor).toBe(1);
@@ -90,14 +92,14 @@ describe('traceDetection', () => {
       frameBefore: { value: frameBefore, unit: 'index' },
       unresolvedBlur: { value: 0.9, unit: 'px' },
     });
-    const traced = traceDetection(gap, stackOf([soft, middling, sharp]), GRID, 'first', NAMES);
+    const traced = traceDetection(gap, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);
     expect([traced.repairable, traced.donor]).toEqual([false, null]);
     expect(traced.cause).toContain(words);
   });
 
   it('counts only the cells of its own region', () => {
     const outside = { ...detection('soft-patch'), cells: [0, 1, 2] };
-    const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, 'first', NAMES);
+    const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);
     expect(traced.frames.every((f) => f.shownShare === 0 && f.coverage === 0)).toBe(true);
     expect(traced.repairable).toBe(false);
   });

@@ -1,9 +1,9 @@
 // From a detection to the frames behind it.
-import type { CellStack } from '../cells';
+import { sharpestFrames, type CellStack } from '../cells';
 import { CELL_PX } from '../kernels';
-import { closestFrame, sharpestFrames } from '../cells';
 import { makeSpillFinder, type NearSide } from '../defocus';
-import { detectorOf, JUST_VISIBLE, type Detection } from '../inspect';
+import { detectorOf, JUST_VISIBLE, spill, type Detection, type SpillYardstick, type Yardsticks } from '../inspect';
+import { explainCells } from '../provenance';
 
 /** What one frame shows at a finding. */
 export interface FrameMeasure {
@@ -37,23 +37,24 @@ const MIN_COVERAGE = 0.9;
  * Traces a detection.
  * @param stack cells around the detection (margin of 8 cells or more where the picture allows)
  * @param gridWidth width of the whole picture's evidence grid, in which the detection's cells are counted
- * @param nearSide end of the series that is focused nearest
+ * @param yardsticks of the picture, by layer
  * @param frameNames for the words of the cause, in order
  */
 export function traceDetection(
   detection: Detection,
   stack: CellStack,
   gridWidth: number,
-  nearSide: NearSide,
+  yardsticks: Yardsticks,
   frameNames: readonly string[],
 ): TracedFinding {
   const cells = localCells(detection, stack, gridWidth);
   const detector = detectorOf(detection.defect);
   const best = sharpestFrames(stack);
-  const errors = predictErrors(stack, cells, best, nearSide, detector.donorBy === 'spill');
+  const nearSide = detector.donorBy === 'spill' ? nearSideIn(yardsticks) : null;
+  const errors = predictErrors(stack, cells, best, nearSide);
   const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
   const top = Math.max(...sharp, 1e-12);
-  const shown = shownShares(stack, cells);
+  const shown = shownShares(explainCells(stack).closest, cells, stack.frames.length);
   const frames = stack.frames.map((f, k): FrameMeasure => ({
     sharpness: Math.sqrt(sharp[k]! / top),
     difference: Math.sqrt(mean(cells, (i) => f.residual[i]!)),
@@ -61,15 +62,15 @@ export function traceDetection(
     coverage: mean(cells, (i) => f.valid[i]!),
     shownShare: shown[k]!,
   }));
-  const donor = frames.reduce(
-    (d, f, k) => (f.coverage >= MIN_COVERAGE && (d < 0 || f.predictedError < frames[d]!.predictedError) ? k : d),
-    -1,
-  );
+  const donor = frames.reduce((d, f, k) => {
+    const able = f.coverage >= MIN_COVERAGE && !detection.shownBy?.includes(k);
+    return able && (d < 0 || f.predictedError < frames[d]!.predictedError) ? k : d;
+  }, -1);
   const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const mergeDetail = stack.merge ? mean(cells, (i) => stack.merge!.middle[i]!) : 0;
   const gain = donor < 0 ? 1 : Math.sqrt((sharp[donor]! + 1e-9) / (mergeDetail + 1e-9));
   const repairable = detector.donorBy !== null && donor >= 0;
-  const change = repairable ? frames[donor]!.difference : lostToBlur(detection, top);
+  const change = detection.rms ?? (repairable ? frames[donor]!.difference : lostToBlur(detection, top));
   return {
     frames,
     donor: repairable ? donor : null,
@@ -115,12 +116,16 @@ function mean(cells: readonly number[], value: (cell: number) => number): number
   return cells.length === 0 ? 0 : cells.reduce((s, i) => s + value(i), 0) / cells.length;
 }
 
-function shownShares(stack: CellStack, cells: readonly number[]): number[] {
-  const counts = stack.frames.map(() => 0);
-  for (const i of cells) {
-    counts[closestFrame(stack, i)]!++;
-  }
+function shownShares(closest: Uint8Array, cells: readonly number[], count: number): number[] {
+  const counts = new Array<number>(count).fill(0);
+  for (const i of cells) counts[closest[i]!]!++;
   return counts.map((c) => c / Math.max(1, cells.length));
+}
+
+/** Which end of the series is focused nearest. */
+function nearSideIn(yardsticks: Yardsticks): NearSide {
+  const { nearSide } = yardsticks[spill.name] as SpillYardstick;
+  return nearSide;
 }
 
 /** Mean squared error per frame: detail lost against the sharpest frame of each cell, or light spread from near edges. */
@@ -128,10 +133,9 @@ function predictErrors(
   stack: CellStack,
   cells: readonly number[],
   best: Uint8Array,
-  nearSide: NearSide,
-  withSpill: boolean,
+  nearSide: NearSide | null,
 ): number[] {
-  if (withSpill) {
+  if (nearSide) {
     const finder = makeSpillFinder(stack, best);
     const spills = cells.flatMap((i) => finder.inMerge(i, nearSide) ?? []);
     if (spills.length > 0) {

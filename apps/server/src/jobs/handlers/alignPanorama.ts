@@ -21,20 +21,27 @@ import { tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, lumaPlane, working, WORK_LONG_SIDE } from '../workingLevels';
 
 const POINTS_LONG_SIDE = 1300;
+/** A panorama holds many frames. */
+const MANY_LONG_SIDE = 4200;
+const MANY_POINTS = 3000;
 const COARSE_LONG_SIDE = 450;
 const UPRIGHT_LONG_SIDE = 900;
 const LIGHT_LONG_SIDE = 420;
 /** A match may lie this share of the frame's length from its place: lens distortion is not known yet. */
 const TOLERANCE = 0.006;
 
-export function pointsTask({ picture, mirrored }: TaskRequest<'points'>): KeyPoint[] {
+export function pointsTask({ picture, mirrored, many }: TaskRequest<'points'>): KeyPoint[] {
   const file = tileFile(picture.tiles);
-  const level = levelFor(file, POINTS_LONG_SIDE);
+  const level = levelFor(file, many ? MANY_LONG_SIDE : POINTS_LONG_SIDE);
   const luma = lumaPlane(file, level);
   if (mirrored)
     for (let y = 0; y < luma.height; y++) luma.data.subarray(y * luma.width, (y + 1) * luma.width).reverse();
   const unit = 2 ** level;
-  return findPoints(luma, levelNoise(picture, level)).map((p) => ({ ...p, x: p.x * unit, y: p.y * unit }));
+  return findPoints(luma, levelNoise(picture, level), many ? { count: MANY_POINTS } : {}).map((p) => ({
+    ...p,
+    x: p.x * unit,
+    y: p.y * unit,
+  }));
 }
 
 export function relateTask({ frames, pairs, focalPx }: TaskRequest<'relate'>): (RelatedFrames | null)[] {

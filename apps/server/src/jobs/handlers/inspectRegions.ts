@@ -1,74 +1,69 @@
-// Tasks `evidence`, `trace`, `recheck` and `probe`: looking at a merge beside its frames.
-import { emptyEvidence, findDefects, placeEvidence, reduceEvidence, type Detection } from '@blendrak/core/inspect';
+// Tasks of inspecting a merge beside its frames.
+import {
+  evidenceOf,
+  findDefects,
+  isRelated,
+  regionDefects,
+  regionEvidence,
+  surveyFrame,
+  type Detection,
+  type MergeKind,
+} from '@blendrak/core/inspect';
+import { gatherCells, type CellStack } from '@blendrak/core/cells';
 import type { Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { gatherCells } from '@blendrak/core/cells';
-import { traceDetection } from '@blendrak/core/trace';
+import { probeCells, traceDetection } from '@blendrak/core/trace';
 import { threadKernels } from '../kernelHost';
 import type { InspectionScene, TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, repairedFrame } from '../sources';
+import { placedFrame, repairedFrame, tileFile } from '../sources';
+import { levelFor, levelNoise, lumaPlane } from '../workingLevels';
 import { withMargin } from './mergeRegions';
 
-export function evidenceTask({ scene, axis, region, sides }: TaskRequest<'evidence'>): TaskResponse<'evidence'> {
-  const { stack, wide } = readCells(scene, region);
-  const { maps, samples } = reduceEvidence(stack, axis, sides);
-  const inner = emptyEvidence(region.width / CELL_PX, region.height / CELL_PX);
-  placeEvidence(inner, maps, { ...wide, x: wide.x - region.x, y: wide.y - region.y }, { ...region, x: 0, y: 0 });
-  return { maps: inner, samples };
-}
+/** Surveys look at frames of at most so many px: what is fixed on a sensor is larger than a few of its pixels. */
+const SURVEY_LONG_SIDE = 1700;
 
-export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> {
-  const { stack } = readCells(request.scene, onCells(request.detection.bbox));
-  return traceDetection(request.detection, stack, request.gridWidth, request.nearSide, request.names);
-}
-
-export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
-  const { scene, axis, calibration, gridWidth, gridHeight } = request;
-  const { stack, wide } = readCells(scene, onCells(request.region));
-  const { maps } = reduceEvidence(stack, axis, [calibration.nearSide]);
-  return findDefects({ maps, calibration, axis }, 'focus-stack', gridWidth * gridHeight).map((d): Detection => {
-    const x0 = wide.x / CELL_PX;
-    const y0 = wide.y / CELL_PX;
-    const cells = d.cells.map((i) => (Math.floor(i / maps.width) + y0) * gridWidth + (i % maps.width) + x0);
-    const polygon = d.polygon.map(([x, y]): [number, number] => [x + wide.x, y + wide.y]);
-    return { ...d, cells, polygon, bbox: { ...d.bbox, x: d.bbox.x + wide.x, y: d.bbox.y + wide.y } };
+export function surveyTask({ kind, picture }: TaskRequest<'survey'>): TaskResponse<'survey'> {
+  const file = tileFile(picture.tiles);
+  const level = levelFor(file, SURVEY_LONG_SIDE);
+  return surveyFrame(kind, {
+    width: file.width,
+    height: file.height,
+    luma: lumaPlane(file, level),
+    unitPx: 2 ** level,
+    noise: levelNoise(picture, level),
   });
 }
 
-export function probeTask({ scene, x, y, sizePx }: TaskRequest<'probe'>): TaskResponse<'probe'> {
-  const half = Math.max(CELL_PX, sizePx / 2);
-  const region = onCells({ x: x - half, y: y - half, width: 2 * half, height: 2 * half });
-  const { stack, wide } = readCells(scene, clampTo(region, scene));
-  const inside: number[] = [];
-  for (let cy = 0; cy < stack.height; cy++) {
-    for (let cx = 0; cx < stack.width; cx++) {
-      const px = wide.x + (cx + 0.5) * CELL_PX;
-      const py = wide.y + (cy + 0.5) * CELL_PX;
-      if (Math.abs(px - x) <= half && Math.abs(py - y) <= half) inside.push(cy * stack.width + cx);
-    }
-  }
-  const mean = (data: ArrayLike<number>): number =>
-    inside.reduce((s, i) => s + data[i]!, 0) / Math.max(1, inside.length);
-  const sharp = stack.frames.map((f) => mean(f.middle));
-  const top = Math.max(...sharp, 1e-12);
-  const differences = stack.frames.map((f) => mean(f.residual));
-  const shown = differences.reduce((k, d, i) => (d < differences[k]! ? i : k), 0);
-  return {
-    shown: inside.length > 0 ? shown : null,
-    frames: stack.frames.map((f, k) => ({
-      sharpness: Math.sqrt(sharp[k]! / top),
-      difference: Math.sqrt(differences[k]!),
-      predictedError: Math.sqrt(Math.max(0, top - sharp[k]!)),
-      coverage: mean(f.valid),
-      shownShare: k === shown ? 1 : 0,
-    })),
-  };
+export function evidenceTask({ scene, facts, region, looking }: TaskRequest<'evidence'>): TaskResponse<'evidence'> {
+  return regionEvidence(readCells(scene, facts.kind, region), facts, region, looking);
 }
 
-function readCells(scene: InspectionScene, region: Region): { stack: ReturnType<typeof gatherCells>; wide: Region } {
+export function detectTask({ maps, facts, yardsticks }: TaskRequest<'detect'>): readonly Detection[] {
+  return findDefects(evidenceOf(maps, facts, yardsticks));
+}
+
+export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> {
+  const { scene, facts, yardsticks, detection, gridWidth, names } = request;
+  const stack = readCells(scene, facts.kind, onCells(detection.bbox));
+  return traceDetection(detection, stack, gridWidth, yardsticks, names);
+}
+
+export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
+  const { scene, facts, yardsticks, region, gridWidth, gridHeight } = request;
+  const stack = readCells(scene, facts.kind, onCells(region));
+  return regionDefects(stack, facts, yardsticks, gridWidth, gridHeight);
+}
+
+export function probeTask({ scene, kind, x, y, sizePx }: TaskRequest<'probe'>): TaskResponse<'probe'> {
+  const half = Math.max(CELL_PX, sizePx / 2);
+  const region = onCells({ x: x - half, y: y - half, width: 2 * half, height: 2 * half });
+  return probeCells(readCells(scene, kind, clampTo(region, scene)), x, y, half);
+}
+
+function readCells(scene: InspectionScene, kind: MergeKind, region: Region): CellStack {
   const merge = repairedFrame(scene);
   const wide = withMargin(region, merge.source.width, merge.source.height);
-  return { stack: gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide), wide };
+  return gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide, { relate: isRelated(kind) });
 }
 
 function onCells(r: Region): Region {

@@ -1,4 +1,4 @@
-// Tasks `register`, `place` and `tone`: where pictures lie on each other, and how their tone differs.
+// Tasks `register`, `place`, `tone` and `lightGain`: where pictures lie on each other, and how their tone differs.
 import {
   alignLevels,
   fitLightGain,
@@ -12,6 +12,7 @@ import {
 import {
   applySimilarity,
   composeSimilarity,
+  frameToMerge,
   invertSimilarity,
   rescaleSimilarity,
   scaleOf,
@@ -27,6 +28,7 @@ import { tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, working, WORK_LONG_SIDE } from '../workingLevels';
 
 const TONE_LONG_SIDE = 420;
+const LEAST_TONE_PAIRS = 200;
 
 export function registerTask({ reference, moving, initial, subject }: TaskRequest<'register'>): PairResult {
   const ref = working(reference, levelFor(tileFile(reference.tiles), WORK_LONG_SIDE));
@@ -53,8 +55,8 @@ export function registerTask({ reference, moving, initial, subject }: TaskReques
  * A merge may be a crop at another size: scale and place are searched at the coarsest level, then refined with both
  * pictures brought to the same sampling.
  */
-export function placeTask({ frame, merge, start }: TaskRequest<'place'>): PairResult {
-  const rough = start ?? searchStart(frame, merge);
+export function placeTask({ frame, merge }: TaskRequest<'place'>): PairResult {
+  const rough = searchStart(frame, merge);
   const resampled = resampledLevels(frame, merge, rough);
   const pair = registerPair(resampled.merge, resampled.frame);
   // pair maps merge working px to resampled-frame working px, which the rough placement carries on to the frame.
@@ -121,9 +123,9 @@ export function lightGainTask({
   });
 }
 
-export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>): ToneCurve {
-  const from = colourPlanes(tileFile(source.tiles), levelFor(tileFile(source.tiles), TONE_LONG_SIDE));
-  const to = colourPlanes(tileFile(target.tiles), levelFor(tileFile(target.tiles), TONE_LONG_SIDE));
+export function toneTask({ frame, merge }: TaskRequest<'tone'>): ToneCurve {
+  const from = colourPlanes(tileFile(frame.tiles), levelFor(tileFile(frame.tiles), TONE_LONG_SIDE));
+  const to = colourPlanes(tileFile(merge.tiles), levelFor(tileFile(merge.tiles), TONE_LONG_SIDE));
   const { width, height } = from.planes[0]!;
   const pairs = from.planes.map((): TonePairs => {
     const size = width * height;
@@ -132,9 +134,10 @@ export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>
   let count = 0;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
-      const [tx, ty] = applySimilarity(sourceToTarget, (x + 0.5) * from.unit, (y + 0.5) * from.unit);
-      const px = tx / to.unit;
-      const py = ty / to.unit;
+      const at = frameToMerge(frame.geometry, (x + 0.5) * from.unit, (y + 0.5) * from.unit);
+      if (!at) continue;
+      const px = at[0] / to.unit;
+      const py = at[1] / to.unit;
       if (px < 1 || py < 1 || px > to.planes[0]!.width - 1 || py > to.planes[0]!.height - 1) continue;
       for (let c = 0; c < 3; c++) {
         pairs[c]!.source[count] = from.planes[c]!.data[y * width + x]!;
@@ -143,6 +146,8 @@ export function toneTask({ source, target, sourceToTarget }: TaskRequest<'tone'>
       count++;
     }
   }
+  // A frame that the merge hardly shows says nothing of its tone.
+  if (count < LEAST_TONE_PAIRS) return IDENTITY_TONE;
   const channels = pairs.map((p) => ({ source: p.source.subarray(0, count), target: p.target.subarray(0, count) }));
   return fitTone(channels as [TonePairs, TonePairs, TonePairs]);
 }

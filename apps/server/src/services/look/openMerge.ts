@@ -17,7 +17,7 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     bits: body.bits,
     reference: body.reference,
     kind: job.kind,
-    focusAxis: body.axis?.source ?? null,
+    focusAxis: body.inspection?.axis?.source ?? null,
     options: body.options,
     alignment: body.alignment,
     facts: body.facts,
@@ -51,13 +51,14 @@ export function decideFinding({ storage, events }: Services, id: string, decisio
 
 /** Measures all frames around a point of the merge. */
 export async function probeAt(services: Services, id: string, x: number, y: number, sizePx: number): Promise<Probe> {
-  const { scene, body } = services.merges.painted(id);
+  const { scene, body, row } = services.merges.painted(id);
+  const { kind } = services.storage.jobs.find(row.job_id)!;
   if (!(x >= 0 && y >= 0 && x < body.width && y < body.height)) {
     throw new RequestError(
       400,
       `(${x}, ${y}) is outside the merge. Accepted: x from 0 to ${body.width}, y from 0 to ${body.height} px.`,
     );
   }
-  const { frames, shown } = await services.quick.run('probe', { scene, x, y, sizePx });
+  const { frames, shown } = await services.quick.run('probe', { scene, kind, x, y, sizePx });
   return { x, y, frames: [...frames], shown };
 }

@@ -1,10 +1,10 @@
 // An alignment that a job's last merge holds, used again when only the way of merging changed.
-import type { AlignmentSettings } from '@blendrak/contract';
+import type { AlignmentSettings, MergeKind } from '@blendrak/contract';
 import { matrix3 } from '@blendrak/core/frame';
 import { IDENTITY_TONE } from '@blendrak/core/image';
 import type { MergeBody } from '../../storage';
 import type { JobPicture } from './mergeOrder';
-import type { AlignedBracket, AlignedPanorama, AlignedSet } from '../../pipeline';
+import type { Aligned, AlignedBracket, AlignedPanorama, AlignedSet } from '../../pipeline';
 
 /** Whether a merge was made of these frames, aligned as is asked now. */
 export function isSameAlignment(
@@ -20,14 +20,21 @@ export function isSameAlignment(
   return used.length === body.frames.length && used.every((p, k) => p.id === body.frames[k]!.pictureId);
 }
 
-export function knownStack(body: MergeBody, pictures: readonly JobPicture[]): AlignedSet {
+/** The alignment that a merge's record holds. */
+export function knownAlignment(kind: MergeKind, body: MergeBody, pictures: readonly JobPicture[]): Aligned {
+  if (kind === 'panorama') return { kind, set: knownPanorama(body, pictures) };
+  if (kind === 'bracket') return { kind, set: knownBracket(body, pictures) };
+  return { kind, set: knownStack(body, pictures) };
+}
+
+function knownStack(body: MergeBody, pictures: readonly JobPicture[]): AlignedSet {
   return {
     ...fitOf(body),
     frames: body.frames.map((f, k) => ({ ...pictures[k]!, ...keptPlace(f), tone: f.tone })),
   };
 }
 
-export function knownBracket(body: MergeBody, pictures: readonly JobPicture[]): AlignedBracket {
+function knownBracket(body: MergeBody, pictures: readonly JobPicture[]): AlignedBracket {
   return {
     ...fitOf(body),
     frames: body.frames.map((f, k) => ({
@@ -40,7 +47,7 @@ export function knownBracket(body: MergeBody, pictures: readonly JobPicture[]): 
   };
 }
 
-export function knownPanorama(body: MergeBody, pictures: readonly JobPicture[]): AlignedPanorama {
+function knownPanorama(body: MergeBody, pictures: readonly JobPicture[]): AlignedPanorama {
   const { rotations, focalPx, distortion, down, uprightSupport, pairs, lines } = body.cameras!;
   const byId = new Map(pictures.map((p) => [p.id, p]));
   return {

@@ -2,16 +2,23 @@
 import { writeFileSync } from 'node:fs';
 import type { Finding } from '@blendrak/contract';
 import { detectorOf } from '@blendrak/core/inspect';
-import { finiteMeasurements, type InspectedFinding, type StepContext } from '../../pipeline';
-import type { MergeBody } from '../../storage';
+import {
+  finiteMeasurements,
+  markSubject,
+  MERGE_DEFAULTS,
+  processSet,
+  type InspectedFinding,
+  type MergeOptions,
+  type StepContext,
+} from '../../pipeline';
 import { newId } from '../context';
-import { makeBracket, makePanorama } from './makeSet';
-import { makeStack } from './makeStack';
+import { knownAlignment } from './knownAlignment';
 import type { MadeMerge, MergeOrder, MergeRequest } from './mergeOrder';
+import { mergeRecord } from './mergeRecord';
 
 /**
  * Carries out an order: tiles and label maps are written where it says.
- * @throws InputError when the frames cannot be merged, NoRoomError when the disk cannot hold the merge
+ * @throws InputError when the frames cannot be merged or do not belong to the merge, NoRoomError when the disk cannot hold the merge
  */
 export async function makeMerge(order: MergeOrder, tools: StepContext): Promise<MadeMerge> {
   const request: MergeRequest = {
@@ -21,24 +28,43 @@ export async function makeMerge(order: MergeOrder, tools: StepContext): Promise<
       onProgress: (share, message) => tools.onProgress(from + (to - from) * share, message),
     }),
   };
-  const make = { panorama: makePanorama, bracket: makeBracket, 'focus-stack': makeStack }[order.kind];
-  const { body, labels, findings } = await make(request);
-  const whole = order.leftAlone === null ? body : withRemark(body, order.leftAlone);
-  if (labels) writeFileSync(order.labels, Buffer.concat([labels.closest, labels.shown]));
+  const { kind, pictures, elsewhere, last, tiles } = order;
+  const processed = await processSet(
+    {
+      ...{ kind, pictures, elsewhere, tiles },
+      options: await optionsOf(request),
+      known: last ? knownAlignment(kind, last, pictures) : null,
+      inspect: true,
+    },
+    request.context,
+  );
+  const { shown, inspection } = processed;
+  if (shown) writeFileSync(order.labels, Buffer.concat([shown.closest, shown.shown]));
   return {
-    body: JSON.stringify(whole),
-    findings: findings.map((f) => toFinding(f, order.id)),
-    labelled: labels !== null,
+    body: JSON.stringify(mergeRecord(processed, request)),
+    findings: (inspection?.findings ?? []).map((f) => toFinding(f, order.id)),
+    labelled: shown !== null,
   };
 }
 
-/** Says of a merge made elsewhere that nobody looked at it. */
-function withRemark(body: MergeBody, fileName: string): MergeBody {
-  if (!body.facts) return body;
-  const why =
-    'this merge made elsewhere is not looked at: those of panoramas and brackets cannot be laid on their frames yet. The job has a merge of its own instead';
-  const others = body.facts.remarks.filter((r) => r.fileName !== fileName);
-  return { ...body, facts: { ...body.facts, remarks: [...others, { fileName, why }] } };
+/** How a set is to be aligned and merged, with its subject as a mask. */
+async function optionsOf({
+  alignment,
+  mergeOptions,
+  reference,
+  pictures,
+  context,
+}: MergeRequest): Promise<MergeOptions> {
+  const { model, bendPx, subject } = alignment;
+  const { stackMethod, projection, crop, evenLight, gradients } = mergeOptions;
+  const ids = pictures.map((p) => p.id);
+  return {
+    ...MERGE_DEFAULTS,
+    alignment: { reference, model, bendPx, subject: await markSubject(subject, pictures, ids, context(0, 0)) },
+    stack: { method: stackMethod, gradients },
+    panorama: { projection, crop, evenLight },
+    bracket: { ...MERGE_DEFAULTS.bracket, ...mergeOptions },
+  };
 }
 
 function toFinding(found: InspectedFinding, mergeId: string): Finding {

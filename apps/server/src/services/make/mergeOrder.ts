@@ -1,7 +1,6 @@
 // A merge to be made for a job, as it is handed to the thread that makes it, and what comes back.
 import type { AlignmentSettings, Finding, MergeKind, MergeSettings } from '@blendrak/contract';
-import type { LabelGrid } from '@blendrak/core/merge';
-import type { InspectedFinding, SetPicture, StepContext } from '../../pipeline';
+import type { ContextOf, SetPicture } from '../../pipeline';
 import type { MergeBody } from '../../storage';
 
 /** A picture with its row's id. */
@@ -15,11 +14,9 @@ export interface MergeOrder {
   readonly pictures: readonly JobPicture[];
   /** A merge made elsewhere, to be registered instead of making one. */
   readonly elsewhere: JobPicture | null;
-  /** Name of a merge made elsewhere that cannot be registered, as its kind cannot be yet; null for none. */
-  readonly leftAlone: string | null;
   readonly reference: number | 'auto';
   readonly wantedReference: string;
-  readonly options: MergeSettings;
+  readonly mergeOptions: MergeSettings;
   readonly alignment: AlignmentSettings;
   /** The last merge of the same frames, aligned in the same way; null when they are to be aligned. */
   readonly last: MergeBody | null;
@@ -31,20 +28,7 @@ export interface MergeOrder {
 
 /** An order under way. */
 export interface MergeRequest extends MergeOrder {
-  readonly context: (from: number, to: number) => StepContext;
-}
-
-/** What one kind's merge is, before it is written down. */
-export interface MadeBody {
-  readonly body: MergeBody;
-  readonly labels: LabelMaps | null;
-  readonly findings: readonly InspectedFinding[];
-}
-
-/** Closest frame per cell, and frame shown per cell. */
-export interface LabelMaps {
-  readonly closest: LabelGrid['labels'];
-  readonly shown: LabelGrid['labels'];
+  readonly context: ContextOf;
 }
 
 export interface MadeMerge {

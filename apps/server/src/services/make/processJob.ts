@@ -37,9 +37,7 @@ export async function runProcess(
   const { kind } = requireJob(storage, jobId);
   const rows = storage.pictures.listByJob(jobId).filter((p) => p.status === 'ready');
   const pictures = rows.filter((p) => p.role === 'frame').map((row) => toJobPicture(services, row.id));
-  const given = rows.filter((p) => p.role === 'merge').at(-1);
-  // Merges of other kinds cannot be registered yet: those jobs get one of their own, and say so.
-  const mergeRow = kind === 'focus-stack' ? given : undefined;
+  const mergeRow = rows.filter((p) => p.role === 'merge').at(-1);
   const wanted = reference === 'auto' ? 'auto' : pictures.findIndex((p) => p.id === reference);
   const id = newId();
   const [tiles, labels] = [folder.scratchFile('.tiles'), folder.scratchFile('.labels')];
@@ -50,10 +48,9 @@ export async function runProcess(
         id,
         pictures,
         elsewhere: mergeRow ? toJobPicture(services, mergeRow.id) : null,
-        leftAlone: given && !mergeRow ? given.file_name : null,
         reference: wanted === -1 ? 'auto' : wanted,
         wantedReference: reference,
-        options,
+        mergeOptions: options,
         alignment,
         last: lastAlignment(services, jobId, pictures, reference, alignment),
         tiles,

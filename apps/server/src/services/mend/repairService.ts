@@ -122,14 +122,16 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     );
   for (const finding of touched) {
     const { scene, body, row } = merges.painted(mergeId);
-    // Only inspected merges have findings, and those have both.
-    if (!body.axis || !body.calibration) continue;
+    const { kind } = storage.jobs.find(row.job_id)!;
+    // Only inspected merges have findings.
+    if (!body.inspection) continue;
+    const { yardsticks, ...facts } = body.inspection;
     const gridWidth = Math.floor(body.width / 4);
     const strokes = strokesReaching(scene.strokes, finding.bbox, RECHECK_MARGIN_PX);
     const left = await quick.run('recheck', {
       scene: { ...scene, strokes },
-      axis: body.axis,
-      calibration: { ...body.calibration, curvature: body.calibration.curvature ?? NaN },
+      facts: { kind, ...facts },
+      yardsticks,
       region: finding.bbox,
       gridWidth,
       gridHeight: Math.floor(body.height / 4),

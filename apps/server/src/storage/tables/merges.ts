@@ -21,17 +21,14 @@ const bodySchema = z.strictObject({
   bits: z.union([z.literal(8), z.literal(16)]),
   reference: z.number(),
   noise: z.array(z.number()),
-  /** Of a focus stack that was inspected; null for other kinds. */
-  axis: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }).nullable(),
-  calibration: z
+  /** What an inspection knows of the merge, so that places can be looked at again; null where nobody looked. */
+  inspection: z
     .strictObject({
-      nearSide: z.enum(['first', 'last']),
-      nearSideSure: z.number(),
-      /** Null when the frames could not tell. */
-      curvature: z.number().nullable(),
-      ratioCentre: z.number(),
-      ratioSpread: z.number(),
-      typicalVariance: z.number(),
+      /** Of a focus stack. */
+      axis: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }).nullable(),
+      /** What was found in the frames by themselves, and the picture's own yardsticks, by layer of evidence. */
+      surveys: z.record(z.string(), z.unknown()),
+      yardsticks: z.record(z.string(), z.unknown()),
     })
     .nullable(),
   frames: z.array(mergeFrameSchema),

@@ -2,9 +2,10 @@
 import { boxSmooth, median, tentSmooth } from '../../image';
 import type { FocusAxis } from '../../defocus';
 import { confidenceOf, placeComponent, type Detection } from '../detection';
-import type { EvidenceMaps } from '../evidence';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
+import { focus, type FocusMaps } from '../layers/focus';
+import { sharpness } from '../layers/sharpness';
 
 /** Blur (σ) that is plain at 100 %: it takes more than half the detail energy off a pixel-sharp edge. */
 export const VISIBLE_BLUR_PX = 0.55;
@@ -28,20 +29,25 @@ export interface UnresolvedBlur {
  * σ² = C + A·(u − u0)² averaged over neighbouring cells: C, the texture's own
  * softness, drops out, so soft texture is not mistaken for missed focus.
  */
-export function unresolvedBlur(maps: EvidenceMaps, axis: FocusAxis, curvature: number): UnresolvedBlur {
-  const { width, height } = maps;
+export function unresolvedBlur(
+  maps: FocusMaps,
+  width: number,
+  height: number,
+  axis: FocusAxis,
+  curvature: number,
+): UnresolvedBlur {
   const smooth = (data: Float32Array): Float32Array => tentSmooth({ width, height, data }, 1).data;
-  const middle = smooth(maps.axisMiddle);
-  const slope = smooth(maps.axisSlope);
-  const weight = smooth(maps.axisWeight);
-  const bend = smooth(maps.axisCurvature);
-  const bendWeight = smooth(maps.axisCurvature.map((v) => (v > 0 ? 1 : 0)));
+  const middle = smooth(maps.middle);
+  const slope = smooth(maps.slope);
+  const weight = smooth(maps.weight);
+  const bend = smooth(maps.curvature);
+  const bendWeight = smooth(maps.curvature.map((v) => (v > 0 ? 1 : 0)));
   const blurPx = new Float32Array(width * height).fill(NaN);
   const interval = new Int16Array(width * height).fill(-1);
   const unit = Math.sqrt(curvature);
   const count = axis.positions.length;
   for (let i = 0; i < blurPx.length; i++) {
-    if (!maps.axisWeight[i] || !(weight[i]! > 0.05)) continue;
+    if (!maps.weight[i] || !(weight[i]! > 0.05)) continue;
     // The texture's own curvature where both flanks are known, the whole picture's elsewhere.
     const local = bendWeight[i]! > 0.2 ? bend[i]! / bendWeight[i]! : curvature;
     const u0 = (middle[i]! - slope[i]! / local) / weight[i]!;
@@ -67,10 +73,16 @@ function keepMassive(weak: Uint8Array, strong: Uint8Array, width: number, height
 }
 
 /** Finds bands between two frames (or beyond the series) that no frame shows sharp. */
-function findFocusGaps({ maps, calibration, axis }: Evidence): Detection[] {
-  if (!(calibration.curvature > 0)) return [];
-  const { blurPx, interval } = unresolvedBlur(maps, axis, calibration.curvature);
-  const unit = Math.sqrt(calibration.curvature);
+function findFocusGaps(evidence: Evidence): Detection[] {
+  const { width, height } = evidence;
+  const { axis } = evidence.facts;
+  const { curvature, typicalVariance } = evidence.yardstick(focus);
+  if (!axis || curvature === null || !(curvature > 0)) return [];
+  const maps = evidence.of(focus);
+  const { softness } = evidence.of(sharpness);
+  const { centre } = evidence.yardstick(sharpness);
+  const { blurPx, interval } = unresolvedBlur(maps, width, height, axis, curvature);
+  const unit = Math.sqrt(curvature);
   const count = axis.positions.length;
   const detections: Detection[] = [];
   for (let gap = -1; gap < count; gap++) {
@@ -81,15 +93,15 @@ function findFocusGaps({ maps, calibration, axis }: Evidence): Detection[] {
     const weak = new Uint8Array(blurPx.length);
     const strong = new Uint8Array(blurPx.length);
     for (let i = 0; i < weak.length; i++) {
-      if (interval[i] !== gap || maps.softness[i]! - calibration.ratioCentre > 0.5) continue;
+      if (interval[i] !== gap || softness[i]! - centre > 0.5) continue;
       // Two things at two depths in one cell peak twice and look like a gap between, but each is sharp in its frame.
-      if (maps.bestVariance[i]! <= calibration.typicalVariance) continue;
+      if (maps.variance[i]! <= typicalVariance) continue;
       weak[i] = blurPx[i]! > (inside ? GROW_BLUR_PX : limit * 0.75) ? 1 : 0;
       strong[i] = blurPx[i]! > limit ? 1 : 0;
     }
     if (!strong.includes(1)) continue;
-    keepMassive(weak, strong, maps.width, maps.height);
-    const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
+    keepMassive(weak, strong, width, height);
+    const regions = growRegions({ width, height, data: weak }, strong, {
       minCells: MIN_CELLS,
       minCore: MIN_CELLS / 3,
       closeCells: 3,
@@ -101,7 +113,7 @@ function findFocusGaps({ maps, calibration, axis }: Evidence): Detection[] {
       detections.push({
         defect: 'focus-gap',
         cells: region.cells,
-        ...placeComponent(region, maps.width),
+        ...placeComponent(region, width),
         confidence,
         measurements: {
           unresolvedBlur: { value: blur, unit: 'px' },
@@ -117,6 +129,7 @@ function findFocusGaps({ maps, calibration, axis }: Evidence): Detection[] {
 export const focusGap: Detector = {
   defect: 'focus-gap',
   kinds: ['focus-stack'],
+  layers: [sharpness, focus],
   find: findFocusGaps,
   donorBy: null,
   cause({ measurements, frames }) {

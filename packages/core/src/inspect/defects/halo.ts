@@ -3,15 +3,18 @@ import { median } from '../../image';
 import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
+import { spill } from '../layers/spill';
 
 const MIN_CELLS = 32;
 
 /** Finds bands of spread light beside near edges. */
-function findHalos({ maps, calibration }: Evidence): Detection[] {
-  const excess = calibration.nearSide === 'first' ? maps.spillFirst : maps.spillLast;
+function findHalos(evidence: Evidence): Detection[] {
+  const { width, height } = evidence;
+  const { nearSide, nearSideSure } = evidence.yardstick(spill);
+  const excess = evidence.of(spill)[nearSide];
   const weak = Uint8Array.from(excess, (v) => (v > VISIBLE_SQUARED ? 1 : 0));
   const strong = Uint8Array.from(excess, (v) => (v > 2 * VISIBLE_SQUARED ? 1 : 0));
-  const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
+  const regions = growRegions({ width, height, data: weak }, strong, {
     minCells: MIN_CELLS,
     minCore: MIN_CELLS / 2,
     closeCells: 1,
@@ -20,14 +23,13 @@ function findHalos({ maps, calibration }: Evidence): Detection[] {
     const own = region.cells.filter((i) => weak[i]);
     const error = median(own.map((i) => excess[i]!));
     // One-sidedness of the edges (which end is near) carries the verdict, so its doubt is the finding's doubt.
-    const confidence =
-      confidenceOf(Math.sqrt(error), Math.sqrt(VISIBLE_SQUARED)) * Math.min(1, calibration.nearSideSure / 0.7);
+    const confidence = confidenceOf(Math.sqrt(error), Math.sqrt(VISIBLE_SQUARED)) * Math.min(1, nearSideSure / 0.7);
     if (confidence < 0.5) return [];
     return [
       {
         defect: 'halo',
         cells: region.cells,
-        ...placeComponent(region, maps.width),
+        ...placeComponent(region, width),
         confidence,
         measurements: { spreadLight: { value: 100 * Math.sqrt(error), unit: '% of full scale' } },
       },
@@ -38,6 +40,7 @@ function findHalos({ maps, calibration }: Evidence): Detection[] {
 export const halo: Detector = {
   defect: 'halo',
   kinds: ['focus-stack'],
+  layers: [spill],
   find: findHalos,
   donorBy: 'spill',
   cause: ({ shown, donor }) =>

@@ -3,6 +3,11 @@ import { median } from '../../image';
 import { confidenceOf, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
+import { agreement } from '../layers/agreement';
+import { MERGE_KINDS } from '../layers/layer';
+import { sharpness } from '../layers/sharpness';
+import { unexplained } from '../layers/unexplained';
+import { findStrangers } from '../strangers';
 
 // Two unrelated pictures with the same detail differ by twice its variance, mixtures of two frames by less than it.
 const UNRELATED = 2;
@@ -12,28 +17,35 @@ const MIN_CELLS = 64;
  * Finds places whose pixels no frame explains although the frames have detail there. A part shifted by a fraction of
  * its finest detail still resembles its frame and is not found by this measure.
  */
-function findMisalignments({ maps }: Evidence): Detection[] {
-  const weak = new Uint8Array(maps.foreign.length);
-  const strong = new Uint8Array(maps.foreign.length);
+function findMisalignments(evidence: Evidence): Detection[] {
+  if (evidence.facts.kind !== 'focus-stack')
+    return findStrangers(evidence)
+      .filter((s) => s.framesAgree)
+      .map((s): Detection => ({ defect: 'misalignment', ...s.detection }));
+  const { width, height } = evidence;
+  const { significant } = evidence.of(sharpness);
+  const { share } = evidence.of(unexplained);
+  const weak = new Uint8Array(share.length);
+  const strong = new Uint8Array(share.length);
   for (let i = 0; i < weak.length; i++) {
-    if (!maps.significant[i]) continue;
-    weak[i] = maps.foreign[i]! > UNRELATED * 0.6 ? 1 : 0;
-    strong[i] = maps.foreign[i]! > UNRELATED ? 1 : 0;
+    if (!significant[i]) continue;
+    weak[i] = share[i]! > UNRELATED * 0.6 ? 1 : 0;
+    strong[i] = share[i]! > UNRELATED ? 1 : 0;
   }
-  const regions = growRegions({ width: maps.width, height: maps.height, data: weak }, strong, {
+  const regions = growRegions({ width, height, data: weak }, strong, {
     minCells: MIN_CELLS,
     minCore: MIN_CELLS / 2,
     closeCells: 1,
   });
   return regions.flatMap((region): Detection[] => {
-    const foreign = median(region.cells.filter((i) => weak[i]).map((i) => maps.foreign[i]!));
+    const foreign = median(region.cells.filter((i) => weak[i]).map((i) => share[i]!));
     const confidence = confidenceOf(foreign, UNRELATED);
     if (confidence < 0.5) return [];
     return [
       {
         defect: 'misalignment',
         cells: region.cells,
-        ...placeComponent(region, maps.width),
+        ...placeComponent(region, width),
         confidence,
         measurements: { unexplained: { value: foreign, unit: 'variance over detail' } },
       },
@@ -43,7 +55,8 @@ function findMisalignments({ maps }: Evidence): Detection[] {
 
 export const misalignment: Detector = {
   defect: 'misalignment',
-  kinds: ['focus-stack'],
+  kinds: MERGE_KINDS,
+  layers: [sharpness, unexplained, agreement],
   find: findMisalignments,
   donorBy: 'detail',
   cause: ({ donor }) =>

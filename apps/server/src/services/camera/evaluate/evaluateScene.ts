@@ -2,8 +2,10 @@
 import { rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import type { Report } from '@blendrak/contract';
+import { frameToMerge } from '@blendrak/core/frame';
 import { median } from '@blendrak/core/image';
 import { bestFrames, castRow, makeRayRow, projectRay, shotOf, type SetPlan } from '@blendrak/scene';
+import { geometryOf } from '../../../pipeline';
 import type { CameraPool } from '../cameraPool';
 import type { Commission } from '../commission';
 import { composeElsewhere } from '../composeElsewhere';
@@ -68,24 +70,14 @@ export function alignmentErrors({ plan, kept, names }: EvaluationScene, report: 
     const index = names.indexOf(frame.file);
     if (index < 0) return [];
     const { view } = shotOf(plan, kept[index]!);
-    const [a, b, c, d, e, f, g, h, i] = frame.alignment.matrix as [
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
+    const geometry = geometryOf(frame.alignment);
     const errors = Array.from({ length: 25 }, (_, n) => {
       const x = ((n % 5) / 4) * view.width;
       const y = (Math.floor(n / 5) / 4) * view.height;
       castRow(view, y, x - 0.5, 1, 1, rays);
       const at = projectRay(plan.canvas, rays.x[0]!, rays.y[0]!, rays.z[0]!);
-      const w = g * x + h * y + i;
-      return at ? Math.hypot((a * x + b * y + c) / w - at[0], (d * x + e * y + f) / w - at[1]) : Infinity;
+      const found = frameToMerge(geometry, x, y);
+      return at && found ? Math.hypot(found[0] - at[0], found[1] - at[1]) : Infinity;
     });
     return [median(errors)];
   });

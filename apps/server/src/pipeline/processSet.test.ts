@@ -14,7 +14,7 @@ import {
   fieldBend,
   findKind,
   MERGE_DEFAULTS,
-  mergeReport,
+  makeReport,
   mergeSet,
   type SetPicture,
   type StepContext,
@@ -89,7 +89,7 @@ describe('a panorama', () => {
 
   it('has its frames within half a px of their true places on each other, and covers more than each of them', async () => {
     const merged = await merge(pictures);
-    const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+    const report = reportSchema.parse(makeReport(merged, 'merge.tif'));
     const names = pictures.map((p) => p.name);
     const errors = pairErrors({ plan: set.plan, names, kept: [0, 1, 2] }, report);
     expect(errors.length).toBeGreaterThanOrEqual(2);
@@ -144,7 +144,7 @@ describe('a panorama', () => {
     });
     if (merged.kind !== 'panorama') throw new Error('another kind');
     expect(merged.merged.frames.every((f) => f.geometry.model === 'homography')).toBe(true);
-    const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+    const report = reportSchema.parse(makeReport(merged, 'merge.tif'));
     report.frames.forEach(({ alignment: { matrix } }) => {
       expect(Math.hypot(matrix[0]!, matrix[3]!)).toBeCloseTo(1, 2);
       expect(Math.abs(matrix[6]!) + Math.abs(matrix[7]!)).toBeLessThan(1e-9);
@@ -194,7 +194,7 @@ describe('a bracket', () => {
     const ev = merged.set.frames.map((f) => f.ev);
     const truth = set.plan.shots.map((s) => s.intendedEv - set.plan.shots[1]!.intendedEv);
     ev.forEach((v, k) => expect(Math.abs(v - truth[k]!)).toBeLessThan(0.15));
-    const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+    const report = reportSchema.parse(makeReport(merged, 'merge.tif'));
     const errors = pairErrors({ plan: set.plan, names: pictures.map((p) => p.name), kept: [0, 1, 2] }, report);
     expect(Math.max(...errors)).toBeLessThan(0.3);
     expect(merged.profileOf).toBe(1);
@@ -265,7 +265,7 @@ describe('a bracket', () => {
       const merged = await mergeSet('bracket', pictures, { ...MERGE_DEFAULTS, alignment }, freshTiles(), steps);
       if (merged.kind !== 'bracket') throw new Error('another kind');
       if (model !== 'auto') expect(merged.set.model).toBe(model);
-      const report = reportSchema.parse(mergeReport(merged, 'merge.tif'));
+      const report = reportSchema.parse(makeReport(merged, 'merge.tif'));
       return Math.max(...pairErrors({ plan: set.plan, names: pictures.map((p) => p.name), kept: [0, 1, 2] }, report));
     };
     const [chosen, plain] = [await errorWith('auto'), await errorWith('shift')];

@@ -1,0 +1,52 @@
+// Tasks of inspecting a merge beside its frames.
+import type { Region } from '@blendrak/core/image';
+import type {
+  Detection,
+  EvidenceMaps,
+  Looking,
+  MergeKind,
+  RegionEvidence,
+  SetFacts,
+  Yardsticks,
+} from '@blendrak/core/inspect';
+import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
+import type { InspectionScene, StoredPicture } from './pictures';
+
+export interface ProbeResult {
+  readonly frames: readonly FrameMeasure[];
+  readonly shown: number | null;
+}
+
+export interface InspectTasks {
+  /** What the surveys of all layers see in one frame, by layer. */
+  readonly survey: [{ kind: MergeKind; picture: StoredPicture }, Readonly<Record<string, unknown>>];
+  /** Evidence of a region, without its margin. */
+  readonly evidence: [{ scene: InspectionScene; facts: SetFacts; region: Region; looking: Looking }, RegionEvidence];
+  /** All detectors over the evidence of a whole merge, overlaps settled. */
+  readonly detect: [{ maps: EvidenceMaps; facts: SetFacts; yardsticks: Yardsticks }, readonly Detection[]];
+  readonly trace: [
+    {
+      scene: InspectionScene;
+      facts: SetFacts;
+      yardsticks: Yardsticks;
+      detection: Detection;
+      gridWidth: number;
+      names: readonly string[];
+    },
+    TracedFinding,
+  ];
+  /** Inspects one place again; returns the detections there in whole-picture cells. */
+  readonly recheck: [
+    {
+      scene: InspectionScene;
+      facts: SetFacts;
+      yardsticks: Yardsticks;
+      region: Region;
+      gridWidth: number;
+      gridHeight: number;
+    },
+    readonly Detection[],
+  ];
+  /** Measures all frames around a point. */
+  readonly probe: [{ scene: InspectionScene; kind: MergeKind; x: number; y: number; sizePx: number }, ProbeResult];
+}

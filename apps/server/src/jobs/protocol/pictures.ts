@@ -1,0 +1,34 @@
+// Pictures as tasks speak of them.
+import type { FrameGeometry, TurnedGeometry } from '@blendrak/core/frame';
+import type { NoiseCurve, ToneCurve } from '@blendrak/core/image';
+import type { RepairStroke } from '@blendrak/core/repair';
+
+/** A picture on disk. */
+export interface StoredPicture {
+  readonly tiles: string;
+  readonly noise: NoiseCurve;
+}
+
+/** A picture on disk, placed in a merge. */
+export interface PlacedPicture extends StoredPicture {
+  readonly geometry: FrameGeometry;
+  readonly tone: ToneCurve;
+}
+
+/** A frame of a panorama on its canvas. */
+export interface TurnedPicture extends SizedPicture {
+  readonly geometry: TurnedGeometry;
+}
+
+/** A picture on disk with its size. */
+export interface SizedPicture extends StoredPicture {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A merge with the frames it was made from, and the strokes painted on it. */
+export interface InspectionScene {
+  readonly merge: StoredPicture;
+  readonly frames: readonly PlacedPicture[];
+  readonly strokes: readonly RepairStroke[];
+}

@@ -1,0 +1,40 @@
+// Tasks of showing pictures.
+import type { PanoramaLayoutName } from '@blendrak/contract';
+import type { CameraRig } from '@blendrak/core/align';
+import type { LocalField } from '@blendrak/core/frame';
+import type { RepairStroke } from '@blendrak/core/repair';
+import type { TileRequest } from '../../tiles';
+import type { InspectionScene, PlacedPicture } from './pictures';
+
+/** What a tile shows. */
+export type TileSource =
+  | { readonly kind: 'picture'; readonly tiles: string }
+  /** A frame where it lies in a merge, toned like it. */
+  | { readonly kind: 'frame'; readonly frame: PlacedPicture }
+  /** A merge with strokes painted in; frames that no stroke names may be left out. */
+  | { readonly kind: 'repaired'; readonly scene: InspectionScene };
+
+/** A panorama's cameras, to be laid out anew. */
+export interface CameraSet {
+  readonly frames: readonly PlacedPicture[];
+  readonly rig: CameraRig;
+  readonly down: readonly [number, number, number];
+  readonly vignetting: readonly [number, number];
+  readonly locals: readonly (LocalField | null)[];
+}
+
+export interface TileTasks {
+  /** Gets a thread ready: its kernels, and the encoder of tiles. */
+  readonly warmUp: [null, null];
+  /** A tile, encoded; `icc` is the path of the picture's profile. */
+  readonly tile: [{ source: TileSource; tile: TileRequest; icc: string | null }, Uint8Array];
+  /** The mask of one frame over a whole merge, PNG. */
+  readonly mask: [{ strokes: readonly RepairStroke[]; frame: number; width: number; height: number }, Uint8Array];
+  /** Label maps as a small PNG: red = frame shown + 1 (0 none of them), green = closest frame + 1. */
+  readonly labelPicture: [{ labels: string; width: number; height: number }, Uint8Array];
+  /** A panorama as another projection would show it, JPEG; null where that cannot show it. */
+  readonly projection: [
+    { cameras: CameraSet; projection: PanoramaLayoutName; longSidePx: number; icc: string | null },
+    Uint8Array | null,
+  ];
+}

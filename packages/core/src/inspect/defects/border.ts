@@ -1,0 +1,261 @@
+// border: a strip along an edge of the merge that no frame has: left empty, mirrored or smeared.
+import { findComponents, median, type Component } from '../../image';
+import { placeComponent, type Detection } from '../detection';
+import type { Detector, Evidence } from '../detector';
+import { explanation } from '../layers/explanation';
+import { MERGE_KINDS } from '../layers/layer';
+import { rim } from '../layers/rim';
+import { sharpness } from '../layers/sharpness';
+import { NONE_OF_THEM } from '../../provenance';
+
+/** What a strip was filled with. */
+type Filling = 'empty' | 'mirrored' | 'smeared' | 'invented';
+
+/** How deep strips are looked for, as a share of the side they leave. */
+const DEEPEST = 0.15;
+/** Strips are looked for window by window along the edge, cells. */
+const WINDOW = 24;
+/** Telling cells of which so many must be unexplained before a line belongs to the strip. */
+const UNEXPLAINED = 0.5;
+const LEAST_TELLING = 4;
+/** Cells over which pictures are compared around each. */
+const REACH = 3;
+/** The thinnest strip, and the least area, cells. */
+const THINNEST = 2;
+const MIN_CELLS = 24;
+/** Share of an edge that a strip which frames reach must run along. */
+const LEAST_LENGTH = 0.2;
+/** Tone that does not change: two levels of 255. */
+const SAME_TONE = 0.008;
+/** A strip that is no picture is plain at 100 %: four just visible steps and more. */
+const PLAIN_RMS = 0.05;
+
+/** One edge of the merge: cells counted along it and inwards. */
+interface Edge {
+  readonly name: 'left' | 'right' | 'top' | 'bottom';
+  readonly along: number;
+  readonly deep: number;
+  at(t: number, depth: number): number;
+}
+
+function edgesOf(width: number, height: number): Edge[] {
+  return [
+    { name: 'left', along: height, deep: width, at: (t, d) => t * width + d },
+    { name: 'right', along: height, deep: width, at: (t, d) => t * width + width - 1 - d },
+    { name: 'top', along: width, deep: height, at: (t, d) => d * width + t },
+    { name: 'bottom', along: width, deep: height, at: (t, d) => (height - 1 - d) * width + t },
+  ];
+}
+
+/**
+ * Finds strips along the edges: what no frame reaches, and what frames reach but do not explain although its filling is of a known sort.
+ */
+function findBorders(evidence: Evidence): Detection[] {
+  const { width, height } = evidence;
+  return edgesOf(width, height).flatMap((edge) => {
+    const marked = new Uint8Array(width * height);
+    const windows = windowsOf(edge);
+    const strips = windows.map((w) => stripAt(evidence, edge, w));
+    const lengthOf = (filling: Filling): number =>
+      windows.reduce((n, w, k) => n + (strips[k]?.filling === filling ? w.t1 - w.t0 : 0), 0);
+    const filling = FILLINGS.reduce((best, f) => (lengthOf(f) > lengthOf(best) ? f : best));
+    const beyond = strips.map((s) => s?.beyond === true);
+    // Chance makes a short piece its own mirror image; what frames reach is only a strip over some length.
+    const isStrip = lengthOf(filling) >= LEAST_LENGTH * edge.along;
+    const depth = median(strips.flatMap((s) => (s && s.filling === filling ? [s.depth] : [])));
+    windows.forEach((w, k) => {
+      const own = strips[k];
+      const deep = beyond[k] ? own!.depth : isStrip && (own || isSilent(evidence, edge, w, depth)) ? depth : 0;
+      for (let t = w.t0; t < w.t1; t++) for (let d = 0; d < deep; d++) marked[edge.at(t, d)] = 1;
+    });
+    return findComponents({ width, height, data: marked })
+      .filter((c) => c.cells.length >= MIN_CELLS)
+      .map((c) => detectionOf(c, width, edge, filling));
+  });
+}
+
+/** A piece along an edge, cells. */
+interface Window {
+  readonly t0: number;
+  readonly t1: number;
+}
+
+function windowsOf({ along }: Edge): Window[] {
+  return Array.from({ length: Math.ceil(along / WINDOW) }, (_, k) => ({
+    t0: k * WINDOW,
+    t1: Math.min(along, (k + 1) * WINDOW),
+  }));
+}
+
+/** Whether a piece holds too little for its frames to contradict the strip that runs on either side of it. */
+function isSilent(evidence: Evidence, edge: Edge, { t0, t1 }: Window, depth: number): boolean {
+  const { label } = evidence.of(explanation);
+  const { significant } = evidence.of(sharpness);
+  let [telling, explained] = [0, 0];
+  for (let t = t0; t < t1; t++) {
+    for (let d = 0; d < depth; d++) {
+      const i = edge.at(t, d);
+      if (!significant[i]) continue;
+      telling += 1;
+      if (label[i] !== NONE_OF_THEM) explained += 1;
+    }
+  }
+  return explained < UNEXPLAINED * telling || telling < LEAST_TELLING;
+}
+
+function detectionOf(component: Component, width: number, edge: Edge, filling: Filling): Detection {
+  const across = edge.name === 'left' || edge.name === 'right' ? component.box.width : component.box.height;
+  return {
+    defect: 'border',
+    cells: component.cells,
+    ...placeComponent(component, width),
+    confidence: filling === 'invented' ? 0.7 : 0.9,
+    rms: PLAIN_RMS,
+    measurements: {
+      depth: { value: 4 * across, unit: 'px' },
+      filling: { value: FILLINGS.indexOf(filling), unit: FILLINGS.join(', ') },
+    },
+  };
+}
+
+const FILLINGS: readonly Filling[] = ['empty', 'mirrored', 'smeared', 'invented'];
+
+interface Strip {
+  readonly depth: number;
+  readonly filling: Filling;
+  /** Whether no frame reaches it. */
+  readonly beyond: boolean;
+}
+
+/** The strip in a piece along an edge; null for none. */
+function stripAt(evidence: Evidence, edge: Edge, { t0, t1 }: Window): Strip | null {
+  const { level: levels } = evidence.of(rim);
+  const level: LevelAt = (t, d) => levels[edge.at(t, d)]!;
+  const most = Math.floor(DEEPEST * edge.deep);
+  const beyond = unreachedDepth(evidence, edge, t0, t1, most);
+  if (beyond >= THINNEST) {
+    return { depth: beyond, filling: fillingOf(edge, t0, t1, beyond, level) ?? 'invented', beyond: true };
+  }
+  const depth = unexplainedDepth(evidence, edge, t0, t1, most);
+  // The comparison with the frames reaches a few cells into what is right.
+  for (let d = depth; d >= Math.max(THINNEST, depth - REACH); d--) {
+    const filling = fillingOf(edge, t0, t1, d, level);
+    if (filling) return { depth: d, filling, beyond: false };
+  }
+  return null;
+}
+
+/** Tone of the merge at a place along an edge and a depth, cells. */
+type LevelAt = (t: number, d: number) => number;
+
+/** Lines from the edge of which most cells are covered by no frame. */
+function unreachedDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, most: number): number {
+  const { reached } = evidence.of(rim);
+  let depth = 0;
+  for (; depth < most; depth++) {
+    let missing = 0;
+    for (let t = t0; t < t1; t++) missing += reached[edge.at(t, depth)] ? 0 : 1;
+    if (missing < (t1 - t0) / 2) break;
+  }
+  return depth;
+}
+
+/** Lines from the edge whose telling cells are mostly unexplained, with an explained line behind them. */
+function unexplainedDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, most: number): number {
+  const { label } = evidence.of(explanation);
+  const { significant } = evidence.of(sharpness);
+  let [depth, silent] = [0, 0];
+  for (let d = 0; d < most; d++) {
+    let [telling, odd] = [0, 0];
+    for (let t = t0; t < t1; t++) {
+      const i = edge.at(t, d);
+      if (!significant[i]) continue;
+      telling += 1;
+      if (label[i] === NONE_OF_THEM) odd += 1;
+    }
+    if (telling < LEAST_TELLING) {
+      silent += 1;
+      if (silent > 2 && depth === 0) return 0;
+      continue;
+    }
+    if (odd < UNEXPLAINED * telling) return depth;
+    depth = d + 1;
+  }
+  // All unexplained as far as is looked: that is no strip.
+  return 0;
+}
+
+/** What a strip is filled with; null for a picture of its own. */
+function fillingOf(edge: Edge, t0: number, t1: number, depth: number, level: LevelAt): Filling | null {
+  let [across, along, acrossInside, n] = [0, 0, 0, 0];
+  for (let t = t0; t + 1 < t1; t++) {
+    for (let d = 0; d + 1 < depth; d++) {
+      across += Math.abs(level(t, d + 1) - level(t, d));
+      along += Math.abs(level(t + 1, d) - level(t, d));
+      if (d + 2 + depth < edge.deep) acrossInside += Math.abs(level(t, d + 2 + depth) - level(t, d + 1 + depth));
+      n += 1;
+    }
+  }
+  if (n === 0) return null;
+  [across, along, acrossInside] = [across / n, along / n, acrossInside / n];
+  if (across < SAME_TONE / 2 && along < SAME_TONE / 2) return 'empty';
+  if (across < Math.max(SAME_TONE / 4, 0.25 * along) && across < 0.5 * acrossInside) return 'smeared';
+  return mirrorLikeness(edge, t0, t1, depth, level) > MIRRORED ? 'mirrored' : null;
+}
+
+/** Correlation of a strip with its reflection above which it is one. */
+const MIRRORED = 0.7;
+/** The reflection's axis is looked for about the strip's inner border, cells. */
+const AXIS_REACH = 1.5;
+const AXIS_STEP = 0.25;
+
+/** Best correlation of the strip, its mean tone taken out per line, with what lies behind its inner border, reflected. */
+function mirrorLikeness(edge: Edge, t0: number, t1: number, depth: number, level: LevelAt): number {
+  const between = (t: number, d: number): number => {
+    const lower = Math.max(0, Math.min(edge.deep - 2, Math.floor(d)));
+    const s = Math.min(1, Math.max(0, d - lower));
+    return (1 - s) * level(t, lower) + s * level(t, lower + 1);
+  };
+  let best = -1;
+  for (let axis = depth - AXIS_REACH; axis <= depth + AXIS_REACH; axis += AXIS_STEP) {
+    let [sa, sb, saa, sbb, sab, n] = [0, 0, 0, 0, 0, 0];
+    for (let d = 0; d < Math.min(depth, axis); d++) {
+      const mirrored = 2 * axis - 1 - d;
+      if (mirrored >= edge.deep - 1) continue;
+      for (let t = t0; t < t1; t++) {
+        const [a, b] = [level(t, d), between(t, mirrored)];
+        sa += a;
+        sb += b;
+        saa += a * a;
+        sbb += b * b;
+        sab += a * b;
+        n += 1;
+      }
+    }
+    if (n < 2 * (t1 - t0)) continue;
+    const [va, vb] = [saa - (sa * sa) / n, sbb - (sb * sb) / n];
+    if (va > n * SAME_TONE ** 2 && vb > n * SAME_TONE ** 2)
+      best = Math.max(best, (sab - (sa * sb) / n) / Math.sqrt(va * vb));
+  }
+  return best;
+}
+
+export const border: Detector = {
+  defect: 'border',
+  kinds: MERGE_KINDS,
+  layers: [explanation, rim, sharpness],
+  find: findBorders,
+  donorBy: 'detail',
+  cause({ measurements, donor }) {
+    const filling = FILLINGS[measurements['filling']?.value ?? 3]!;
+    const words = {
+      empty: 'The merge was left empty along this edge',
+      mirrored: 'Along this edge the merge is its own mirror image',
+      smeared: 'Along this edge the last line of the picture was drawn out',
+      invented: 'No frame reaches this edge: what stands here was invented',
+    }[filling];
+    return donor === '' ? `${words}.` : `${words}, although ${donor} shows the place.`;
+  },
+  advice:
+    'Crop to what the frames show, or paint in a frame that reaches it. Filling is a choice that belongs in the record.',
+};

@@ -1,0 +1,68 @@
+// Places where a merge is none of its frames in whatever tone.
+import { median, type Component } from '../image';
+import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from './detection';
+import type { Evidence } from './detector';
+import { growRegions } from './grow';
+import { agreement } from './layers/agreement';
+
+/** Edges beside burnt places and bent tone curves leave up to about this: a linear relation does not follow them. */
+const LEAST_MISFIT = 10;
+/** Twice what 95 of 100 cells show is far out in the tail of any texture. */
+const OVER_USUAL = 2;
+const MIN_CELLS = 40;
+/** The frames disagree where they differ by so many times what noise and resampling make of them … */
+export const DISAGREE = 6;
+/** … over this share of a place. */
+const DISAGREE_SHARE = 0.35;
+
+export interface Stranger {
+  readonly component: Component;
+  /** Whether the frames agree there among each other: then the merge is wrong; otherwise something moved. */
+  readonly framesAgree: boolean;
+  /** As a detection without a name. */
+  readonly detection: Omit<Detection, 'defect'>;
+}
+
+/** Finds the places. */
+export function findStrangers(evidence: Evidence): Stranger[] {
+  const { width, height } = evidence;
+  const { misfit, departure, apartOverNoise, telling } = evidence.of(agreement);
+  const threshold = Math.max(LEAST_MISFIT, OVER_USUAL * evidence.yardstick(agreement).usual);
+  const weak = new Uint8Array(misfit.length);
+  const strong = new Uint8Array(misfit.length);
+  for (let i = 0; i < weak.length; i++) {
+    if (departure[i]! < JUST_VISIBLE) continue;
+    weak[i] = misfit[i]! > 0.5 * threshold ? 1 : 0;
+    strong[i] = misfit[i]! > threshold ? 1 : 0;
+  }
+  const regions = growRegions({ width, height, data: weak }, strong, {
+    minCells: MIN_CELLS,
+    minCore: MIN_CELLS / 2,
+    closeCells: 2,
+  });
+  return regions.flatMap((component): Stranger[] => {
+    const own = component.cells.filter((i) => weak[i]);
+    const typical = median(own.map((i) => misfit[i]!));
+    const seen = median(own.map((i) => departure[i]!));
+    const confidence = Math.min(confidenceOf(typical, threshold), confidenceOf(seen, 1.5 * JUST_VISIBLE));
+    if (confidence < 0.5) return [];
+    const several = own.filter((i) => telling[i]! > 1);
+    const apart = several.filter((i) => apartOverNoise[i]! > DISAGREE).length;
+    return [
+      {
+        component,
+        framesAgree: apart < DISAGREE_SHARE * several.length || several.length < own.length / 2,
+        detection: {
+          cells: component.cells,
+          ...placeComponent(component, width),
+          confidence,
+          measurements: {
+            misfit: { value: typical, unit: '× usual' },
+            departure: { value: 100 * seen, unit: '% of full scale' },
+          },
+          rms: seen,
+        },
+      },
+    ];
+  });
+}
