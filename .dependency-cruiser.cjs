@@ -48,6 +48,12 @@ module.exports = {
       to: { dependencyTypes: ['core'] },
     },
     {
+      name: 'evaluate-knows-no-application',
+      severity: 'error',
+      from: { path: '^packages/evaluate' },
+      to: { path: '^apps' },
+    },
+    {
       name: 'scene-uses-core-image-only',
       severity: 'error',
       from: { path: '^packages/scene/src', pathNot: '\\.test\\.ts$' },
@@ -56,8 +62,8 @@ module.exports = {
     {
       name: 'only-the-camera-knows-scenes',
       severity: 'error',
-      from: { path: '^apps', pathNot: '(^apps/server/src/services/camera/|\\.test\\.ts$|/testing/)' },
-      to: { path: '^packages/scene' },
+      from: { path: '^apps', pathNot: '(^apps/server/src/(services/camera/|cli/evaluate)|\\.test\\.ts$|/testing/)' },
+      to: { path: '^packages/(scene|evaluate)' },
     },
     {
       name: 'worker-knows-no-storage',

@@ -12,7 +12,8 @@ import { measureProcess, type MeasuredProcess } from './measureProcess';
 
 process.env['BLENDRAK_WORKER'] ??= resolve('apps/server/dist/worker.js');
 process.env['BLENDRAK_CAMERA'] ??= resolve('apps/server/dist/cameraWorker.js');
-const { freshCommission, openCamera, photograph } = await import('../apps/server/src/services/camera');
+const { freshCommission } = await import('@blendrak/evaluate');
+const { openCamera, photograph } = await import('../apps/server/src/services/camera');
 const { scoreOwnMerge } = await import('../apps/server/src/services/camera/evaluate');
 
 const { values } = parseArgs({

@@ -108,7 +108,9 @@ test('a bracket: exposures in EV, merged as light, by gradients, and painted on'
   expect(report.kind).toBe('bracket');
   expect(report.frames.map((f) => f.alignment.model)).toContain('similarity');
   await page.goto(`${app.url}/jobs/${job.id}/bench`);
-  await expect(page.getByRole('navigation', { name: 'Findings' })).toContainText('A bracket is not inspected yet');
+  const queue = page.getByRole('navigation', { name: 'Findings' });
+  await expect(queue).toContainText('Looked for: misalignment, ghost, border, dust.');
+  await expect(queue).toContainText('Look yourself for: halo, seam');
 });
 
 const choose = async (page: Page, label: string, option: RegExp): Promise<void> => {

@@ -7,6 +7,8 @@ const PROJECTS = [
   'packages/core/tsconfig.test.json',
   'packages/scene',
   'packages/scene/tsconfig.test.json',
+  'packages/evaluate',
+  'packages/evaluate/tsconfig.test.json',
   'apps/server',
   'apps/web',
   'bench',

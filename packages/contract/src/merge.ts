@@ -198,6 +198,10 @@ export const mergeSchema = z.strictObject({
   options: mergeOptionsSchema,
   alignment: alignmentOptionsSchema,
   facts: mergeFactsSchema.nullable(),
+  /** Defects that this merge was inspected for; empty when nobody looked. */
+  lookedFor: z.array(defectSchema),
+  /** Defects that it can have and that nobody but its reader looks for. */
+  leftToTheEye: z.array(defectSchema),
   frames: z.array(mergeFrameSchema),
   findings: z.array(findingSchema),
   /** Changes with every stroke, undo and redo: strokes are asked for since one. */

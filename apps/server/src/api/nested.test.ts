@@ -4,9 +4,10 @@ import { basename, join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
 import { jobSchema, mergeSchema, reportSchema, type Job, type MergeKind } from '@blendrak/contract';
+import { frameToMerge, type FrameGeometry } from '@blendrak/core/frame';
 import { defaultSettings, frameSize } from '@blendrak/scene';
 import { openCamera, photograph, type Photographed } from '../services/camera';
-import { pairErrors } from '../services/camera/evaluate';
+import { pairErrors } from '@blendrak/evaluate';
 import { localServices, temporaryFolder } from '../testing/inProcess';
 import { until } from '../testing/until';
 import { makeApp, type App } from './makeApp';
@@ -108,14 +109,25 @@ it('the panorama says that a frame is stale when the bracket is merged in anothe
   expect((await open('Cove')).pictures.find((p) => p.linked)!.linked!.state).toBe('fresh');
 });
 
-it('a merge of a bracket made elsewhere is named as not looked at, once, however often the job is merged', async () => {
+it('a merge of a bracket made elsewhere is laid on its frames and inspected', async () => {
   const path = join(folder, 'elsewhere.png');
-  await sharp(set.files[1]!.path).png().toFile(path);
+  // The middle exposure, cropped and at another size, passes for a merge.
+  const { width, height } = set.plan.shots[1]!.view;
+  const crop = { left: 24, top: 16, width: width - 60, height: height - 40 };
+  await sharp(set.files[1]!.path)
+    .extract(crop)
+    .resize(Math.round(0.8 * crop.width))
+    .png()
+    .toFile(path);
   expect((await http.post('/api/jobs/Sky/files?role=merge').attach('file', path)).status).toBe(201);
   await ready('Sky', 4);
-  await merged('Sky');
-  const id = await merged('Sky', { options: { method: 'light' } });
+  const id = await merged('Sky');
   const merge = mergeSchema.parse((await http.get(`/api/merges/${id}`)).body);
-  const said = merge.facts!.remarks.filter((r) => r.fileName === 'elsewhere.png');
-  expect([merge.origin, said.map((r) => r.why)]).toEqual(['own', [expect.stringContaining('is not looked at')]]);
+  expect([merge.origin, merge.fileName, merge.lookedFor.includes('ghost')]).toEqual([
+    'imported',
+    'elsewhere.png',
+    true,
+  ]);
+  const place = frameToMerge(merge.frames[1]!.geometry as FrameGeometry, 100, 100)!;
+  expect(Math.hypot(place[0] - 0.8 * 76, place[1] - 0.8 * 84)).toBeLessThan(0.5);
 });

@@ -3,19 +3,19 @@ import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { reportSchema, type MergeKind, type Report } from '@blendrak/contract';
 import { InputError } from '../codecs';
-import { freshCommission, openCamera, type CameraPool } from '../services/camera';
 import {
+  addClean,
   addFaulty,
   alignmentErrors,
   emptyTally,
   evaluationRecord,
   evaluationTable,
-  makeScene,
-  scoreOwnMerge,
+  freshCommission,
   scoreReport,
-  type EvaluationScene,
   type KindTally,
-} from '../services/camera/evaluate';
+} from '@blendrak/evaluate';
+import { openCamera, type CameraPool } from '../services/camera';
+import { makeScene, scoreOwnMerge, type EvaluationScene } from '../services/camera/evaluate';
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
 import { prepareTarget, withTargets, writeJson } from './target';
@@ -109,7 +109,7 @@ async function evaluateScene(
   const nothing: Pick<Report, 'findings' | 'merge'> = { findings: [], merge: { file: '', width: 1, height: 1 } };
   // What could not be inspected found nothing.
   addFaulty(tally, scoreReport(faulty ?? nothing, scene.scored.faulty));
-  if (clean) tally.falseInClean += scoreReport(clean, scene.scored.clean).falseAlarms.length;
+  if (clean) addClean(tally, scoreReport(clean, scene.scored.clean));
   if (faulty) tally.alignmentPx.push(...alignmentErrors(scene, faulty));
   await mergeOwn(camera, scene, kind, folder, tally);
   tally.refusals.set('automatic repair', 'the command is not built yet');

@@ -14,7 +14,9 @@ export {
   type ProjectionFigures,
 } from './mergePanorama';
 export {
+  alignSet,
   MERGE_DEFAULTS,
+  mergeAligned,
   mergeSet,
   processSet,
   type Aligned,
@@ -27,7 +29,6 @@ export {
 } from './processSet';
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
 export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';
-export { modelOf, geometryOf } from './reportModel';
 export { fieldBend } from './placeOf';
 export { markSubject, sharpPartOf } from './markSubject';
 export {

@@ -1,9 +1,10 @@
 // The report file of an inspected merge.
 import type { MergeKind, Report, ReportFinding, ReportFrame } from '@blendrak/contract';
-import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
+import { centreShift, coveredShare, modelOf, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
+import type { Region } from '@blendrak/core/image';
+import type { FrameMeasure } from '@blendrak/core/trace';
 import type { InspectedFinding, Inspection } from './inspectMerge';
 import type { ProcessedSet } from './processSet';
-import { modelOf } from './reportModel';
 import type { PlacedFrame } from './types';
 
 /** How a frame lies in the merge, as the report writes it. */
@@ -23,29 +24,51 @@ export function reportFrame(frame: PlacedFrame, share: number, width: number, he
   };
 }
 
-/** A finding as the report writes it; sources below one per cent are left out. */
-export function reportFinding(finding: InspectedFinding, index: number, names: readonly string[]): ReportFinding {
-  const { detection, traced } = finding;
-  const { bbox } = detection;
-  const shown = traced.frames.flatMap((f, k) =>
-    f.shownShare >= 0.01 ? [{ frame: names[k]!, role: 'shown' as const, share: f.shownShare }] : [],
+/** A finding as it is known, found just now or kept. */
+export interface KnownFinding extends Pick<
+  ReportFinding,
+  'defect' | 'severity' | 'confidence' | 'cause' | 'measurements' | 'repairable'
+> {
+  readonly bbox: Region;
+  readonly polygon: readonly (readonly [number, number])[];
+  readonly frames: readonly FrameMeasure[];
+  /** Index of the frame to repair from. */
+  readonly donor: number | null;
+}
+
+/** Frames that a finding shows by less than this are left out. */
+const LEAST_SHARE = 0.01;
+
+/** A finding as the report writes it. */
+export function reportFinding(finding: KnownFinding, index: number, names: readonly string[]): ReportFinding {
+  const { bbox, polygon, frames, defect, severity, confidence, cause, measurements, repairable } = finding;
+  const shown = frames.flatMap((f, k) =>
+    f.shownShare >= LEAST_SHARE ? [{ frame: names[k]!, role: 'shown' as const, share: f.shownShare }] : [],
   );
-  const donor = traced.donor === null ? null : names[traced.donor]!;
+  const donor = finding.donor === null ? null : names[finding.donor]!;
   return {
     id: `f-${String(index + 1).padStart(4, '0')}`,
-    defect: detection.defect,
+    defect,
     region: {
       bbox: [bbox.x, bbox.y, bbox.width, bbox.height],
-      polygon: detection.polygon.map(([x, y]) => [x, y]),
+      polygon: polygon.map(([x, y]) => [x, y]),
     },
-    severity: traced.severity,
-    confidence: detection.confidence,
-    cause: traced.cause,
-    measurements: finiteMeasurements(finding),
+    severity,
+    confidence,
+    cause,
+    measurements,
     sources: donor ? [...shown, { frame: donor, role: 'donor', share: 0 }] : shown,
     donor,
-    repairable: traced.repairable,
+    repairable,
   };
+}
+
+function knownFinding(found: InspectedFinding): KnownFinding {
+  const { detection, traced } = found;
+  const { defect, bbox, polygon, confidence } = detection;
+  const { frames, donor, severity, cause, repairable } = traced;
+  const measurements = finiteMeasurements(found);
+  return { defect, bbox, polygon, confidence, frames, donor, severity, cause, repairable, measurements };
 }
 
 /** Measurements of detection and trace together; what could not be measured is left out. */
@@ -80,7 +103,7 @@ export function makeReport(merge: ReportedMerge, file: string): Report {
     kind,
     merge: { file, width, height },
     frames: frames.map((f, k) => reportFrame(f, Math.min(1, shares?.[k] ?? 0), width, height)),
-    findings: (inspection?.findings ?? []).map((f, i) => reportFinding(f, i, names)),
+    findings: (inspection?.findings ?? []).map((f, i) => reportFinding(knownFinding(f), i, names)),
   };
 }
 

@@ -112,7 +112,7 @@ async function findOnFrames(
     if (found.correlation >= BELONGS) return composeSimilarity(roughly(frames[k]!), found.toMoving);
   }
   const middle = frames[order[0]!]!;
-  const why = await oddTurn(merge, [middle], context);
+  const why = await oddTurn(merge, [middle], false, context);
   throw new InputError(
     merge.name,
     why ?? `this merge does not belong to the frames (best agreement ${(100 * Math.max(0, best)).toFixed(0)} %)`,
@@ -120,17 +120,25 @@ async function findOnFrames(
   );
 }
 
-/** Whether the merge is turned or mirrored against the frames, in words; null when it is neither. */
+/** Frames that a merge is held against when it is asked why it does not fit. */
+const MOST_ASKED = 3;
+
+/**
+ * Whether the merge is mirrored against the frames, or turned, in words; null when it is neither.
+ * @param upright whether it was compared upright before, and lies nowhere
+ */
 async function oddTurn(
   merge: SetPicture,
   frames: readonly SetPicture[],
-  { run, signal }: StepContext,
+  upright: boolean,
+  { run, signal, parallel }: StepContext,
 ): Promise<string | null> {
-  for (const mirrored of [false, true]) {
+  const asked = spread(frames.length, MOST_ASKED).map((k) => frames[k]!);
+  const own = await inParallel(asked, parallel, (picture) => run('points', { picture }, signal));
+  for (const mirrored of upright ? [true] : [false, true]) {
     const points = await run('points', { picture: merge, many: true, mirrored }, signal);
-    for (const picture of frames) {
-      const own = await run('points', { picture }, signal);
-      const found = await run('matchMerge', { merge: points, frame: own, size: picture }, signal);
+    for (const [k, size] of asked.entries()) {
+      const found = await run('matchMerge', { merge: points, frame: own[k]!, size }, signal);
       if (!found) continue;
       if (mirrored) return 'it is mirrored against the frames';
       if (Math.abs(found.turnRad) > TURNED_RAD) return turnedWords(found.turnRad);
@@ -246,7 +254,8 @@ async function checkBelongs(
   if (places >= LEAST_PLACES) return;
   if (points.length < LEAST_PLACES) throw refused('it holds too little detail to be found on the frames');
   throw refused(
-    (await oddTurn(merge, pictures, context)) ?? 'this merge does not belong to the frames: too few corners agree',
+    (await oddTurn(merge, pictures, true, context)) ??
+      'this merge does not belong to the frames: too few corners agree',
   );
 }
 
@@ -332,6 +341,7 @@ async function toned(frames: readonly PlacedFrame[], merge: SetPicture, context:
 }
 
 function spread(count: number, most: number): number[] {
+  if (count < 2) return [0];
   return [...new Set(Array.from({ length: most }, (_, i) => Math.round((i * (count - 1)) / (most - 1))))];
 }
 

@@ -29,7 +29,16 @@ export const DEFECT_LOOKS: Readonly<Record<DefectWord, DefectLook>> = {
       </>
     ),
   },
-  ghost: plain('Ghost'),
+  ghost: {
+    name: 'Ghost',
+    mark: 'twin-dashes',
+    sign: (
+      <>
+        <rect x="2" y="2" width="10" height="10" {...LINE} strokeDasharray="3 2" />
+        <rect x="6" y="6" width="10" height="10" {...LINE} strokeDasharray="3 2" />
+      </>
+    ),
+  },
   seam: plain('Seam'),
   misalignment: {
     name: 'Misalignment',
@@ -47,8 +56,21 @@ export const DEFECT_LOOKS: Readonly<Record<DefectWord, DefectLook>> = {
     sign: <path d="M6 3H3v12h3M12 3h3v12h-3" {...LINE} />,
   },
   'mask-speckle': plain('Mask speckle'),
-  border: plain('Border'),
-  dust: plain('Dust'),
+  border: {
+    name: 'Border',
+    mark: 'hatched-rim',
+    sign: <path d="M3 2h12v14H3zM3 7l5-5M3 12L13 2M5 16L15 6M10 16l5-5" {...LINE} strokeWidth={1.2} />,
+  },
+  dust: {
+    name: 'Dust',
+    mark: 'ring',
+    sign: (
+      <>
+        <path d="M6.5 3A6.5 6.5 0 1 0 11.5 3" {...LINE} />
+        <circle cx="9" cy="9" r="1.6" fill="currentColor" />
+      </>
+    ),
+  },
   fringe: plain('Fringe'),
   clipping: plain('Clipping'),
 };

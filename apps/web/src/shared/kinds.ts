@@ -6,8 +6,3 @@ export const KIND_WORDS: Readonly<Record<MergeKind, string>> = {
   panorama: 'Panorama',
   bracket: 'Bracket',
 };
-
-/** Whether Blendrak can inspect merges of this kind yet. */
-export function canInspect(kind: MergeKind): boolean {
-  return kind === 'focus-stack';
-}

@@ -1,7 +1,8 @@
 // Marks of regions on the picture: one ink, told apart by shape and line.
 import type { ViewState } from './deepView';
 
-export type MarkStyle = 'double-line' | 'dots' | 'brackets' | 'offset-bars' | 'dashes';
+export type MarkStyle =
+  'double-line' | 'dots' | 'brackets' | 'offset-bars' | 'dashes' | 'twin-dashes' | 'hatched-rim' | 'ring';
 
 export interface RegionMark {
   readonly polygon: readonly (readonly [number, number])[];
@@ -9,6 +10,9 @@ export interface RegionMark {
   readonly style: MarkStyle;
   readonly strong: boolean;
 }
+
+/** Distance of the strokes of a hatched strip, screen px. */
+const HATCH_PX = 14;
 
 /** Draws all marks for a view; lines keep their width at any zoom. */
 export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: readonly RegionMark[], ink: string): void {
@@ -24,19 +28,21 @@ export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: rea
     context.setLineDash([]);
     if (mark.style === 'brackets') drawBrackets(context, view, mark);
     else if (mark.style === 'offset-bars') drawOffsetBars(context, view, mark);
+    else if (mark.style === 'ring') drawRing(context, view, mark);
+    else if (mark.style === 'hatched-rim') drawHatchedRim(context, view, mark);
     else drawOutline(context, view, mark);
   }
 }
 
 function drawOutline(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
-  const offsets = mark.style === 'double-line' ? [2, 6] : [4];
+  const offsets = mark.style === 'double-line' || mark.style === 'twin-dashes' ? [2, 7] : [4];
   for (const offset of offsets) {
     tracePath(context, view, mark, offset);
     if (mark.style === 'dots') {
       context.lineCap = 'round';
       context.lineWidth = mark.strong ? 3.2 : 2.6;
       context.setLineDash([0.1, 7]);
-    } else if (mark.style === 'dashes') context.setLineDash([6, 4]);
+    } else if (mark.style !== 'double-line') context.setLineDash([6, 4]);
     context.stroke();
   }
 }
@@ -71,6 +77,31 @@ function drawBrackets(context: CanvasRenderingContext2D, view: ViewState, mark: 
   context.lineTo(x1, y0);
   context.lineTo(x1, y1);
   context.lineTo(x1 - arm, y1);
+  context.stroke();
+}
+
+/** A ring around a small place, with a gap at the top. */
+function drawRing(context: CanvasRenderingContext2D, view: ViewState, { box }: RegionMark): void {
+  const x = (box.x + box.width / 2 - view.originX) * view.zoom;
+  const y = (box.y + box.height / 2 - view.originY) * view.zoom;
+  const radius = (Math.max(box.width, box.height) / 2) * view.zoom + 7;
+  context.beginPath();
+  context.arc(x, y, radius, -Math.PI / 2 + 0.5, 1.5 * Math.PI - 0.5);
+  context.stroke();
+}
+
+/** The box with short strokes across its longer sides, as a strip is hatched on paper. */
+function drawHatchedRim(context: CanvasRenderingContext2D, view: ViewState, { box }: RegionMark): void {
+  const [x0, y0] = [(box.x - view.originX) * view.zoom, (box.y - view.originY) * view.zoom];
+  const [w, h] = [box.width * view.zoom, box.height * view.zoom];
+  context.beginPath();
+  context.rect(x0, y0, w, h);
+  for (let d = HATCH_PX; d < w + h; d += HATCH_PX) {
+    const [ax, ay] = [Math.min(d, w), Math.max(0, d - w)];
+    const [bx, by] = [Math.max(0, d - h), Math.min(d, h)];
+    context.moveTo(x0 + ax, y0 + ay);
+    context.lineTo(x0 + bx, y0 + by);
+  }
   context.stroke();
 }
 

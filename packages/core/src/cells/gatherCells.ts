@@ -101,7 +101,13 @@ export function gatherCells(
         const picture = reducePicture(kernels, frame, luma, region, noise);
         if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size), relation: null };
         const relation = mergePixels
-          ? relateCells(mergePixels, mergeNoisePerCell!, relatedFrame(frame, planeView(kernels, luma), picture, noise), width, height)
+          ? relateCells(
+              mergePixels,
+              mergeNoisePerCell!,
+              relatedFrame(frame, planeView(kernels, luma), picture, noise),
+              width,
+              height,
+            )
           : null;
         const cells = differenceCells(kernels, base, luma);
         const residual = planeView(kernels, cells);
@@ -131,7 +137,12 @@ export function gatherCells(
 /** Encoded values beyond which a camera's picture is drowned or burnt. */
 const CAMERA_RANGE = [0.012, 0.975] as const;
 
-function relatedFrame(frame: AlignedFrame, luma: Float32Array, { mean, valid }: CellPicture, noise: NoiseCurve): RelatedFrame {
+function relatedFrame(
+  frame: AlignedFrame,
+  luma: Float32Array,
+  { mean, valid }: CellPicture,
+  noise: NoiseCurve,
+): RelatedFrame {
   const range = [toneOfGrey(frame.tone, CAMERA_RANGE[0]), toneOfGrey(frame.tone, CAMERA_RANGE[1])] as const;
   return { luma, valid, noise: noisePerCell(tonedNoise(noise, frame.tone), mean), range };
 }

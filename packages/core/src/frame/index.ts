@@ -32,6 +32,7 @@ export { frameToMerge, mergeToFrame } from './mapPoint';
 export { touchingSimilarity } from './touchingSimilarity';
 export { coveredCells, coveredShare, type FrameSize } from './coverage';
 export { canTouch, footprintOf } from './footprint';
+export { geometryOf, modelOf, type AlignmentRecord } from './alignmentRecord';
 export { inAnotherMerge, inPerspective } from './inAnotherMerge';
 export { shiftedGeometry } from './shifted';
 export { type PixelSource } from './pixelSource';

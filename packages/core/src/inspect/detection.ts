@@ -1,6 +1,7 @@
 // A suspected defect before tracing: where it is and what was measured.
 import { outlineOf, type Component, type Region } from '../image';
 import { CELL_PX } from '../kernels';
+import type { MergeKind } from './layers/layer';
 
 /** Closed list of defect words. */
 export const DEFECTS = [
@@ -18,6 +19,14 @@ export const DEFECTS = [
 ] as const;
 
 export type Defect = (typeof DEFECTS)[number];
+
+/** Defects that only one kind of merge can have. */
+const OF_ONE_KIND: Partial<Record<Defect, MergeKind>> = { 'focus-gap': 'focus-stack', clipping: 'bracket' };
+
+/** Whether a kind of merge can have a defect at all. */
+export function canHave(kind: MergeKind, defect: Defect): boolean {
+  return (OF_ONE_KIND[defect] ?? kind) === kind;
+}
 
 /** RMS of a just visible change of fine detail: 1 % of full scale. */
 export const JUST_VISIBLE = 0.01;

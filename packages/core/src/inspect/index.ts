@@ -1,5 +1,5 @@
 // Evidence in layers, one detector per defect over them, and who explains whom.
-export { DEFECTS, JUST_VISIBLE, type Defect, type Detection, type Measurement } from './detection';
+export { canHave, DEFECTS, JUST_VISIBLE, type Defect, type Detection, type Measurement } from './detection';
 export {
   calibrate,
   emptyEvidence,

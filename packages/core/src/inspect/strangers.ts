@@ -4,11 +4,12 @@ import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from './de
 import type { Evidence } from './detector';
 import { growRegions } from './grow';
 import { agreement } from './layers/agreement';
+import type { MergeKind } from './layers/layer';
 
-/** Edges beside burnt places and bent tone curves leave up to about this: a linear relation does not follow them. */
-const LEAST_MISFIT = 10;
-/** Twice what 95 of 100 cells show is far out in the tail of any texture. */
-const OVER_USUAL = 2;
+/** A third of a px off leaves about this; in brackets edges beside burnt places, and bent tone curves, leave more. */
+const LEAST_MISFIT: Readonly<Record<MergeKind, number>> = { 'focus-stack': 6, panorama: 6, bracket: 8 };
+/** Five times what three of four cells keep below is far out in the tail of any texture. */
+const OVER_USUAL = 5;
 const MIN_CELLS = 40;
 /** The frames disagree where they differ by so many times what noise and resampling make of them … */
 export const DISAGREE = 6;
@@ -27,7 +28,7 @@ export interface Stranger {
 export function findStrangers(evidence: Evidence): Stranger[] {
   const { width, height } = evidence;
   const { misfit, departure, apartOverNoise, telling } = evidence.of(agreement);
-  const threshold = Math.max(LEAST_MISFIT, OVER_USUAL * evidence.yardstick(agreement).usual);
+  const threshold = Math.max(LEAST_MISFIT[evidence.facts.kind], OVER_USUAL * evidence.yardstick(agreement).usual);
   const weak = new Uint8Array(misfit.length);
   const strong = new Uint8Array(misfit.length);
   for (let i = 0; i < weak.length; i++) {

@@ -123,6 +123,17 @@ describe('views', () => {
     expect(near).toBeCloseTo(60.8, 1);
   });
 
+  it('a lens that draws the sides in shows nothing of what its polynomial would fold back into the frame', () => {
+    const view = viewOf({ distortion: -0.035 });
+    const at = (degrees: number) => projectRay(view, Math.tan((degrees * Math.PI) / 180), 0, 1);
+    const seen = [10, 20, 30, 40].map((d) => at(d)![0]);
+    expect([...seen].sort((a, b) => a - b)).toEqual(seen);
+    for (let d = 40; d < 89; d++) {
+      const place = at(d);
+      expect(place === null || place[0] > view.width).toBe(true);
+    }
+  });
+
   it('have nothing behind them', () => {
     expect(projectRay(viewOf({}), 0, 0, -1)).toBeNull();
   });

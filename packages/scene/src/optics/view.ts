@@ -63,7 +63,7 @@ export function castRow(view: View, y: number, x0: number, step: number, count: 
 
 /**
  * Where world directions fall in the view.
- * @param outX, outY px; NaN behind the camera
+ * @param outX, outY px; NaN behind the camera and beyond what the lens shows
  */
 export function projectRow(view: View, rays: RayRow, count: number, outX: Float64Array, outY: Float64Array): void {
   const { focalPx, principal, distortion, rotation: m, halfDiagonalPx: half } = view;
@@ -94,9 +94,16 @@ export function projectRow(view: View, rays: RayRow, count: number, outX: Float6
   }
 }
 
-/** Distorted over straight radius, by Newton on r·(1 + k·r²) = straight: quadratic, exact after five steps for |k| < 0.2. */
+/** Share of the widest direction that a pincushion's polynomial reaches at all, beyond which it is not trusted. */
+const WIDEST = 0.98;
+
+/**
+ * Distorted over straight radius, by Newton on r·(1 + k·r²) = straight: quadratic, exact after five steps for |k| < 0.2.
+ * @returns NaN for directions that the lens never shows: there the polynomial folds back, and would draw them inside the frame
+ */
 function bend(distortion: number, straight: number): number {
   if (straight === 0) return 1;
+  if (distortion < 0 && straight > (WIDEST * 2) / 3 / Math.sqrt(-3 * distortion)) return NaN;
   let r = straight;
   for (let i = 0; i < 5; i++) r -= (r * (1 + distortion * r * r) - straight) / (1 + 3 * distortion * r * r);
   return r / straight;

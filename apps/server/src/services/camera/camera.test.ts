@@ -7,7 +7,7 @@ import { bestFrames, VISIBLE_RMS, visibleRms, type SetKind } from '@blendrak/sce
 import { inspectPicture, readExif } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
 import { openCamera } from './cameraPool';
-import { freshCommission } from './commission';
+import { freshCommission } from '@blendrak/evaluate';
 import { composeElsewhere, type MadeElsewhere } from './composeElsewhere';
 import { photograph, photographHand, type Photographed } from './photograph';
 import { checkOrder, shootMenu, shootOrder } from './shootOrder';

@@ -1,6 +1,5 @@
 // The simulated camera as the rest of the application sees it.
 export { openCamera, type CameraPool } from './cameraPool';
-export { freshCommission, type Commission } from './commission';
 export { composeElsewhere, type MadeElsewhere } from './composeElsewhere';
 export { leaveOut } from './leaveOut';
 export { photograph, photographHand, stripsOf, type CardFile, type CardOptions, type Photographed } from './photograph';

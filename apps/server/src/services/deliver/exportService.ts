@@ -3,8 +3,9 @@ import { existsSync } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Report } from '@blendrak/contract';
+import { modelOf } from '@blendrak/core/frame';
+import { reportFinding } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
-import { modelOf } from '../../pipeline';
 import type { Services } from '../context';
 import { requireJob } from '../jobsService';
 
@@ -80,24 +81,7 @@ export function exportReport({ storage, merges }: Services, mergeId: string): Re
         residualPx: f.residualPx,
       },
     })),
-    findings: storage.findings.listByMerge(mergeId).map((f, i) => {
-      const donor = f.donor === null ? null : names[f.donor]!;
-      const shown = f.frames.flatMap((m, k) =>
-        m.shownShare >= 0.01 ? [{ frame: names[k]!, role: 'shown' as const, share: m.shownShare }] : [],
-      );
-      return {
-        id: `f-${String(i + 1).padStart(4, '0')}`,
-        defect: f.defect,
-        region: { bbox: [f.bbox.x, f.bbox.y, f.bbox.width, f.bbox.height], polygon: f.polygon },
-        severity: f.severity,
-        confidence: f.confidence,
-        cause: f.cause,
-        measurements: f.measurements,
-        sources: donor ? [...shown, { frame: donor, role: 'donor' as const, share: 0 }] : shown,
-        donor,
-        repairable: f.repairable,
-      };
-    }),
+    findings: storage.findings.listByMerge(mergeId).map((f, i) => reportFinding(f, i, names)),
   };
 }
 

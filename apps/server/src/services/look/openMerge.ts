@@ -1,5 +1,6 @@
 // A merge on the bench: what it is, its findings and strokes, and what the frames show at a place.
-import type { Decision, Finding, Merge, Probe, StrokeChanges } from '@blendrak/contract';
+import type { Decision, Finding, Merge, MergeKind, Probe, StrokeChanges } from '@blendrak/contract';
+import { canHave, DEFECTS, DETECTORS } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
 
@@ -21,10 +22,17 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     options: body.options,
     alignment: body.alignment,
     facts: body.facts,
+    ...lookedAt(job.kind, body.inspection !== null),
     frames: body.frames,
     findings: storage.findings.listByMerge(id),
     revision: storage.merges.revisionOf(id)!,
   };
+}
+
+/** What merges of a kind are inspected for, and what they can have besides. */
+function lookedAt(kind: MergeKind, inspected: boolean): Pick<Merge, 'lookedFor' | 'leftToTheEye'> {
+  const lookedFor = inspected ? DETECTORS.filter((d) => d.kinds.includes(kind)).map((d) => d.defect) : [];
+  return { lookedFor, leftToTheEye: DEFECTS.filter((d) => canHave(kind, d) && !lookedFor.includes(d)) };
 }
 
 /**

@@ -13,7 +13,7 @@ import { Link, useNavigate } from 'react-router';
 import type { JobSummary } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, tileUrl, wordsOf } from '../../shared/api';
-import { canInspect, KIND_WORDS } from '../../shared/kinds';
+import { KIND_WORDS } from '../../shared/kinds';
 import { KEYS, useJobs } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 
@@ -131,7 +131,6 @@ function Thumbnail({ job }: { job: JobSummary }) {
 function Verdict({ job }: { job: JobSummary }) {
   if (!job.mergeId)
     return <Typography color="text.secondary">{job.frames ? 'Frames in, not merged yet' : 'Empty'}</Typography>;
-  if (!canInspect(job.kind)) return <Typography color="text.secondary">Merged; to be looked at by eye</Typography>;
   if (job.allFindings === 0) return <Typography color="success.main">Nothing to report</Typography>;
   if (job.openFindings === 0)
     return <Typography color="success.main">All {job.allFindings} findings settled</Typography>;

@@ -8,7 +8,6 @@ import { useNavigate, useParams } from 'react-router';
 import type { Job } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
-import { canInspect } from '../../shared/kinds';
 import { useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { DropBox } from './DropBox';
@@ -95,7 +94,6 @@ function StartPanel({ job }: { job: Job }) {
   const paused = job.work.find((w) => w.status === 'paused');
   const main = paused ?? job.work.filter((w) => w.kind !== 'intake').at(-1);
   const active = main && (main.status === 'running' || main.status === 'queued');
-  const inspects = canInspect(job.summary.kind);
   const imported = job.pictures.some((p) => p.role === 'merge' && p.status === 'ready');
   return (
     <Box
@@ -103,8 +101,8 @@ function StartPanel({ job }: { job: Job }) {
     >
       {main && main.status !== 'done' && <WorkProgress work={main} />}
       {job.summary.mergeId && !active && (
-        <Button variant="contained" onClick={() => void navigate(`/jobs/${jobId}/${inspects ? 'bench' : 'merge'}`)}>
-          {inspects ? `Open the bench (${job.summary.openFindings} open)` : 'See the merge'}
+        <Button variant="contained" onClick={() => void navigate(`/jobs/${jobId}/bench`)}>
+          Open the bench ({job.summary.openFindings} open)
         </Button>
       )}
       {!active && (
@@ -113,7 +111,7 @@ function StartPanel({ job }: { job: Job }) {
           disabled={ready < 2}
           onClick={() => start.mutate()}
         >
-          {!inspects ? 'Align and merge' : imported ? 'Align and inspect the merge' : 'Align, merge and inspect'}
+          {imported ? 'Align and inspect the merge' : 'Align, merge and inspect'}
         </Button>
       )}
       {ready < 2 && (

@@ -19,7 +19,7 @@ const WINDOW = 24;
 const UNEXPLAINED = 0.5;
 const LEAST_TELLING = 4;
 /** Cells over which pictures are compared around each. */
-const REACH = 3;
+const REACH = 5;
 /** The thinnest strip, and the least area, cells. */
 const THINNEST = 2;
 const MIN_CELLS = 24;
@@ -52,26 +52,45 @@ function edgesOf(width: number, height: number): Edge[] {
  */
 function findBorders(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
-  return edgesOf(width, height).flatMap((edge) => {
-    const marked = new Uint8Array(width * height);
-    const windows = windowsOf(edge);
-    const strips = windows.map((w) => stripAt(evidence, edge, w));
-    const lengthOf = (filling: Filling): number =>
-      windows.reduce((n, w, k) => n + (strips[k]?.filling === filling ? w.t1 - w.t0 : 0), 0);
-    const filling = FILLINGS.reduce((best, f) => (lengthOf(f) > lengthOf(best) ? f : best));
-    const beyond = strips.map((s) => s?.beyond === true);
-    // Chance makes a short piece its own mirror image; what frames reach is only a strip over some length.
-    const isStrip = lengthOf(filling) >= LEAST_LENGTH * edge.along;
-    const depth = median(strips.flatMap((s) => (s && s.filling === filling ? [s.depth] : [])));
-    windows.forEach((w, k) => {
-      const own = strips[k];
-      const deep = beyond[k] ? own!.depth : isStrip && (own || isSilent(evidence, edge, w, depth)) ? depth : 0;
-      for (let t = w.t0; t < w.t1; t++) for (let d = 0; d < deep; d++) marked[edge.at(t, d)] = 1;
-    });
-    return findComponents({ width, height, data: marked })
+  const strips = edgesOf(width, height).map((edge) => stripAlong(evidence, edge));
+  // A corner belongs to the longer of its strips.
+  strips.sort((a, b) => b.cells.length - a.cells.length);
+  const taken = new Uint8Array(width * height);
+  return strips.flatMap(({ edge, filling, cells }) => {
+    const data = new Uint8Array(width * height);
+    for (const i of cells) if (!taken[i]) data[i] = 1;
+    for (const i of cells) taken[i] = 1;
+    return findComponents({ width, height, data })
       .filter((c) => c.cells.length >= MIN_CELLS)
       .map((c) => detectionOf(c, width, edge, filling));
   });
+}
+
+interface EdgeStrip {
+  readonly edge: Edge;
+  readonly filling: Filling;
+  readonly cells: readonly number[];
+}
+
+/** What runs along one edge. */
+function stripAlong(evidence: Evidence, edge: Edge): EdgeStrip {
+  const windows = windowsOf(edge);
+  const strips = windows.map((w) => stripAt(evidence, edge, w));
+  const lengthOf = (filling: Filling): number =>
+    windows.reduce((n, w, k) => n + (strips[k]?.filling === filling ? w.t1 - w.t0 : 0), 0);
+  const filling = FILLINGS.reduce((best, f) => (lengthOf(f) > lengthOf(best) ? f : best));
+  // Chance makes a short piece its own mirror image; what frames reach is only a strip over some length.
+  const isStrip = lengthOf(filling) >= LEAST_LENGTH * edge.along;
+  const depths = strips.flatMap((s) => (s && s.filling === filling ? [s.depth] : []));
+  const depth = depths.length > 0 ? median(depths) : 0;
+  const cells = windows.flatMap((w, k) => {
+    const own = strips[k];
+    const deep = own?.beyond ? own.depth : isStrip && (own || isSilent(evidence, edge, w, depth)) ? depth : 0;
+    return Array.from({ length: (w.t1 - w.t0) * Math.floor(deep) }, (_, n) =>
+      edge.at(w.t0 + Math.floor(n / Math.floor(deep)), n % Math.floor(deep)),
+    );
+  });
+  return { edge, filling, cells };
 }
 
 /** A piece along an edge, cells. */

@@ -26,7 +26,8 @@ function findGhosts(evidence: Evidence): Detection[] {
 /** Things that moved, of which the merge shows one part from one frame and the rest from another. */
 function findCuts(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
-  const { label } = evidence.of(explanation);
+  // At the cut itself no frame explains the cells: the closest one still tells the sides.
+  const { closest } = evidence.of(explanation);
   const { apart, apartOverNoise } = evidence.of(agreement);
   const data = Uint8Array.from(apart, (v, i) => (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE ? 1 : 0));
   return findComponents({ width, height, data }).flatMap((thing): Detection[] => {
@@ -34,12 +35,12 @@ function findCuts(evidence: Evidence): Detection[] {
     if (cells.length < MIN_CELLS || cells.length > LARGEST_THING * width * height) return [];
     const inside = new Set(cells);
     const parts = new Map<number, number>();
-    for (const i of cells) parts.set(label[i]!, (parts.get(label[i]!) ?? 0) + 1);
-    const shown = [...parts].filter(([k, n]) => k < 255 && n >= LEAST_PART * cells.length).map(([k]) => k);
+    for (const i of cells) parts.set(closest[i]!, (parts.get(closest[i]!) ?? 0) + 1);
+    const shown = [...parts].filter(([, n]) => n >= LEAST_PART * cells.length).map(([k]) => k);
     if (shown.length < 2) return [];
     const border = cells.filter((i) =>
       [i + 1, i + width].some(
-        (j) => inside.has(j) && label[i] !== label[j] && shown.includes(label[i]!) && shown.includes(label[j]!),
+        (j) => inside.has(j) && closest[i] !== closest[j] && shown.includes(closest[i]!) && shown.includes(closest[j]!),
       ),
     );
     if (border.length < LEAST_BORDER) return [];

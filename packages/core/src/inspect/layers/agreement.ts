@@ -18,7 +18,7 @@ export interface AgreementMaps extends Readonly<Record<string, Uint8Array | Floa
 }
 
 export interface AgreementYardstick {
-  /** Misfit below which 95 of 100 cells lie: how well this merge shows its frames at all. */
+  /** Misfit below which three of four cells lie: how well this merge shows its frames at all, whatever is wrong with a part of it. */
   readonly usual: number;
 }
 
@@ -75,7 +75,7 @@ export const agreement: Layer<AgreementMaps, readonly number[], AgreementYardsti
   },
   calibrate(samples) {
     const all = samples.flat();
-    return { usual: all.length >= 50 ? quantile(all, 0.95) : 1 };
+    return { usual: all.length >= 50 ? quantile(all, 0.75) : 1 };
   },
 };
 

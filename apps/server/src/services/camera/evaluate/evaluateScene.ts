@@ -1,18 +1,13 @@
 // One fresh scene: photographed, composed with and without defects, ready to be shown to the product and scored.
 import { rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import type { Report } from '@blendrak/contract';
-import { frameToMerge } from '@blendrak/core/frame';
-import { median } from '@blendrak/core/image';
-import { bestFrames, castRow, makeRayRow, projectRay, shotOf, type SetPlan } from '@blendrak/scene';
-import { geometryOf } from '../../../pipeline';
+import type { Commission, ScoredMerge } from '@blendrak/evaluate';
+import { bestFrames, type SetPlan } from '@blendrak/scene';
 import type { CameraPool } from '../cameraPool';
-import type { Commission } from '../commission';
 import { composeElsewhere } from '../composeElsewhere';
 import { leaveOut } from '../leaveOut';
 import { photograph } from '../photograph';
 import { writeTruth } from '../truthFile';
-import type { ScoredMerge } from './scoreReport';
 
 /** A scene on disk with all that scoring needs. */
 export interface EvaluationScene {
@@ -61,24 +56,4 @@ export async function makeScene(camera: CameraPool, commission: Commission, fold
     names,
     kept: made.kept,
   };
-}
-
-/** Distance between where a report places each frame in the merge and where it is, median over the frame, px. */
-export function alignmentErrors({ plan, kept, names }: EvaluationScene, report: Report): number[] {
-  const rays = makeRayRow(1);
-  return report.frames.flatMap((frame) => {
-    const index = names.indexOf(frame.file);
-    if (index < 0) return [];
-    const { view } = shotOf(plan, kept[index]!);
-    const geometry = geometryOf(frame.alignment);
-    const errors = Array.from({ length: 25 }, (_, n) => {
-      const x = ((n % 5) / 4) * view.width;
-      const y = (Math.floor(n / 5) / 4) * view.height;
-      castRow(view, y, x - 0.5, 1, 1, rays);
-      const at = projectRay(plan.canvas, rays.x[0]!, rays.y[0]!, rays.z[0]!);
-      const found = frameToMerge(geometry, x, y);
-      return at && found ? Math.hypot(found[0] - at[0], found[1] - at[1]) : Infinity;
-    });
-    return [median(errors)];
-  });
 }

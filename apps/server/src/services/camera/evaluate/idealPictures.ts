@@ -10,7 +10,7 @@ import { inParallel } from '../../../pipeline';
 import type { CameraPool } from '../cameraPool';
 import { stripsOf } from '../photograph';
 import { createRaw, readRaw, type RawPicture } from '../rawFile';
-import { canvasView, referenceOf, shotIndex, type ShotScene } from './trueGeometry';
+import { canvasView, referenceOf, shotIndex, type ShotScene } from '@blendrak/evaluate';
 
 /** Makes a merge of a folder of frames; the same way as the merge that is judged. */
 export type MergeFolder = (folder: string, out: string) => Promise<void>;

@@ -1,5 +1,3 @@
-// Measuring the product on scenes it has never seen.
-export { alignmentErrors, makeScene, type EvaluationScene } from './evaluateScene';
-export { pairErrors, scoreOwnMerge, type OwnMergeScore } from './ownMerge';
-export { scoreReport, type ReportScore, type ScoredMerge } from './scoreReport';
-export { addFaulty, emptyTally, evaluationRecord, evaluationTable, type KindTally } from './tally';
+// Scenes on disk to measure the product on, and its own merges held against ideal pictures.
+export { makeScene, type EvaluationScene } from './evaluateScene';
+export { scoreOwnMerge } from './ownMerge';

@@ -2,11 +2,10 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import type { Finding } from '@blendrak/contract';
+import type { DefectWord, Finding } from '@blendrak/contract';
 import type { PaintedMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
-import { canInspect, KIND_WORDS } from '../../../shared/kinds';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import { useBench } from '../store';
 import { strokeAt } from '../strokeAt';
@@ -29,7 +28,7 @@ export function FindingQueue({ merge, onOpen }: { merge: PaintedMerge; onOpen: (
       sx={{ width: 190, borderRight: `1px solid ${GREY.rule}`, display: 'flex', flexDirection: 'column', minHeight: 0 }}
     >
       <Typography variant="h3" sx={{ px: 1.5, py: 1 }}>
-        {!canInspect(merge.kind) ? 'Not inspected' : open === 0 ? 'Nothing open' : `${open} to settle`}
+        {open === 0 ? 'Nothing open' : `${open} to settle`}
       </Typography>
       <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, overflow: 'auto', flex: 1 }}>
         {merge.findings.map((finding) => (
@@ -45,12 +44,23 @@ export function FindingQueue({ merge, onOpen }: { merge: PaintedMerge; onOpen: (
       </Box>
       {merge.findings.length === 0 && (
         <Typography sx={{ px: 1.5 }} variant="body2" color="text.secondary">
-          {canInspect(merge.kind)
-            ? 'The inspection found nothing to report. Looking yourself is still worth it.'
-            : `A ${KIND_WORDS[merge.kind].toLowerCase()} is not inspected yet: look at it yourself. Painting works.`}
+          The inspection found nothing to report. Looking yourself is still worth it.
         </Typography>
       )}
+      <LookedFor merge={merge} />
     </Box>
+  );
+}
+
+/** What the inspection looked for, and what it leaves to the eye. */
+function LookedFor({ merge: { lookedFor, leftToTheEye } }: { merge: PaintedMerge }) {
+  const names = (defects: readonly DefectWord[]): string =>
+    defects.map((d) => DEFECT_LOOKS[d].name.toLowerCase()).join(', ');
+  return (
+    <Typography variant="body2" color="text.secondary" sx={{ mt: 'auto', p: 1.5, borderTop: `1px solid ${GREY.rule}` }}>
+      {lookedFor.length > 0 ? `Looked for: ${names(lookedFor)}.` : 'This merge was not inspected.'}
+      {leftToTheEye.length > 0 && ` Look yourself for: ${names(leftToTheEye)}.`}
+    </Typography>
   );
 }
 

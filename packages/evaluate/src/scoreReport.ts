@@ -12,8 +12,19 @@ export interface ScoredFault {
   readonly repairableRight: boolean | null;
 }
 
+/** How one finding fared. */
+export interface ScoredFinding {
+  readonly defect: Defect;
+  readonly confidence: number;
+  /** hit: on a fault; alarm: on nothing; excused: on what nobody could have avoided or seen. */
+  readonly outcome: 'hit' | 'alarm' | 'excused';
+  /** Whether a finding before it had hit all of its faults already: one cause, cried twice. */
+  readonly fragment: boolean;
+}
+
 export interface ReportScore {
   readonly faults: readonly ScoredFault[];
+  readonly findings: readonly ScoredFinding[];
   /** Findings that hit nothing, by the word they used. */
   readonly falseAlarms: readonly Defect[];
 }
@@ -46,19 +57,29 @@ export function scoreReport(report: Pick<Report, 'findings' | 'merge'>, merge: S
   const known = new Set(truth.faults.flatMap((f) => f.cells));
   const excused = (c: number): boolean => truth.unavoidable[c] === 1 || truth.faint[c] === 1;
   const falseAlarms: Defect[] = [];
+  const findings: ScoredFinding[] = [];
   const area = report.merge.width * report.merge.height;
   for (const finding of report.findings) {
     if (finding.confidence < REPORTED) continue;
     const cells = new Set(polygonCells(finding.region.polygon, grid));
     const [, , w, h] = finding.region.bbox;
     const hit = w * h > LARGEST_SHARE * area ? [] : hitFaults(cells, truth.faults, known, excused);
+    const { defect, confidence } = finding;
+    const fragment = hit.length > 0 && hit.every((i) => hits[i]!.length > 0);
     for (const i of hit) hits[i]!.push({ finding, cells });
-    if (hit.length > 0) continue;
+    if (hit.length > 0) {
+      findings.push({ defect, confidence, outcome: 'hit', fragment });
+      continue;
+    }
     const neither = [...cells].filter(excused).length;
-    if (w * h <= LARGEST_SHARE * area && neither >= NEITHER_SHARE * cells.size && cells.size > 0) continue;
-    falseAlarms.push(finding.defect);
+    if (w * h <= LARGEST_SHARE * area && neither >= NEITHER_SHARE * cells.size && cells.size > 0) {
+      findings.push({ defect, confidence, outcome: 'excused', fragment });
+      continue;
+    }
+    findings.push({ defect, confidence, outcome: 'alarm', fragment });
+    falseAlarms.push(defect);
   }
-  return { faults: truth.faults.map((fault, i) => scoreFault(fault, hits[i]!, merge)), falseAlarms };
+  return { faults: truth.faults.map((fault, i) => scoreFault(fault, hits[i]!, merge)), findings, falseAlarms };
 }
 
 function hitFaults(

@@ -1,8 +1,8 @@
 // Scores of many scenes added up into the table of what the product must reach.
 import { DEFECT_WORDS, type DefectWord } from '@blendrak/contract';
 import type { SetKind } from '@blendrak/scene';
-import type { OwnMergeScore } from './ownMerge';
-import type { ReportScore } from './scoreReport';
+import type { OwnMergeScore } from './ownMergeScore';
+import type { ReportScore, ScoredFinding } from './scoreReport';
 
 /** Counts of one defect in one kind of set. */
 export interface DefectTally {
@@ -20,6 +20,8 @@ export interface KindTally {
   scenes: number;
   megapixels: number;
   defects: Map<DefectWord, DefectTally>;
+  /** Findings of all faulty merges. */
+  findings: ScoredFinding[];
   falseInClean: number;
   falseInFaulty: number;
   alignmentPx: number[];
@@ -35,6 +37,7 @@ export function emptyTally(): KindTally {
     scenes: 0,
     megapixels: 0,
     defects: new Map(),
+    findings: [],
     falseInClean: 0,
     falseInFaulty: 0,
     alignmentPx: [],
@@ -47,6 +50,7 @@ export function emptyTally(): KindTally {
 /** Adds the score of a faulty merge. */
 export function addFaulty(tally: KindTally, score: ReportScore): void {
   tally.falseInFaulty += score.falseAlarms.length;
+  tally.findings.push(...score.findings);
   for (const f of score.faults) {
     const sum = tally.defects.get(f.defect) ?? {
       seeded: 0,
@@ -67,6 +71,11 @@ export function addFaulty(tally: KindTally, score: ReportScore): void {
     if (f.donorRight) sum.donorRight += 1;
     if (f.repairableRight) sum.repairableRight += 1;
   }
+}
+
+/** Adds the score of a clean merge. */
+export function addClean(tally: KindTally, score: ReportScore): void {
+  tally.falseInClean += score.falseAlarms.length;
 }
 
 export type Evaluation = ReadonlyMap<SetKind, KindTally>;
@@ -113,6 +122,7 @@ export function evaluationTable(evaluation: Evaluation): string {
     lines.push(
       `  false alarms: ${t.falseInClean} in clean merges (${perTen.toFixed(1)} per 10 MP, must be ≤ 1), ${t.falseInFaulty} in faulty ones`,
     );
+    lines.push(...findingLines(t));
     lines.push(`  alignment: ${middle(t.alignmentPx, 3)} px median against truth (must be ≤ 0.3)`);
     lines.push(...mergeLines(kind, t.merges));
     const { render, inspect, merge } = t.seconds;
@@ -123,6 +133,28 @@ export function evaluationTable(evaluation: Evaluation): string {
     lines.push('');
   }
   return lines.join('\n');
+}
+
+/** Bounds of the classes in which confidence is held against what came true. */
+const CLASSES = [0.5, 0.6, 0.7, 0.8, 0.9, 1.001] as const;
+
+/** Precision, false alarms per merge, fragments, and whether confidence says how often a finding is right. */
+function findingLines({ findings, scenes, falseInClean, falseInFaulty }: KindTally): string[] {
+  const judged = findings.filter((f) => f.outcome !== 'excused');
+  const hits = judged.filter((f) => f.outcome === 'hit');
+  if (judged.length === 0) return ['  findings: none'];
+  const classes = CLASSES.slice(0, -1).flatMap((low, k) => {
+    const here = judged.filter((f) => f.confidence >= low && f.confidence < CLASSES[k + 1]!);
+    if (here.length === 0) return [];
+    const right = here.filter((f) => f.outcome === 'hit').length;
+    return [`${low.toFixed(1)}: ${percent(right, here.length)} of ${here.length}`];
+  });
+  const perMerge = ((falseInClean + falseInFaulty) / (2 * Math.max(1, scenes))).toFixed(1);
+  return [
+    `  findings: precision ${percent(hits.length, judged.length)}, ${perMerge} false alarms per merge, ` +
+      `${percent(hits.filter((f) => f.fragment).length, hits.length)} of the hits are fragments`,
+    `  right by confidence: ${classes.join(', ')}`,
+  ];
 }
 
 function mergeLines(kind: SetKind, merges: readonly OwnMergeScore[]): string[] {

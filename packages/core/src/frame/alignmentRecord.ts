@@ -1,23 +1,28 @@
 // How a frame lies in a merge, as the report file writes it, and back.
-import type { ReportFrame } from '@blendrak/contract';
-import {
-  type FrameGeometry,
-  invertMatrix,
-  type LocalField,
-  type Matrix3,
-  matrix3,
-  type Projection,
-  similarityMatrix,
-  matrixSimilarity,
-  touchingSimilarity,
-} from '@blendrak/core/frame';
-import { InputError } from '../codecs';
+import { badParameter } from '../checks';
+import type { Projection } from './canvas';
+import type { FrameGeometry } from './geometry';
+import { invertMatrix, matrix3 } from './homography';
+import type { LocalField } from './localField';
+import { touchingSimilarity } from './touchingSimilarity';
+import { matrixSimilarity, similarityMatrix, type Matrix3 } from './transform';
 
-type Alignment = ReportFrame['alignment'];
-type Parameters = NonNullable<Alignment['parameters']>;
+type Parameters = Readonly<Record<string, string | number | number[]>>;
+
+/** A geometry as plain data: a matrix frame → merge, and what a model takes beyond it. */
+export interface AlignmentRecord {
+  readonly model: string;
+  /** Nine numbers, row by row. */
+  readonly matrix: number[];
+  readonly parameters?: Parameters | undefined;
+}
 
 /** The model of a frame with its matrix frame → merge or, for a turned camera, what touches it in the middle. */
-export function modelOf(geometry: FrameGeometry): Pick<Alignment, 'model' | 'matrix' | 'parameters'> {
+export function modelOf(geometry: FrameGeometry): {
+  model: FrameGeometry['model'];
+  matrix: number[];
+  parameters?: Record<string, string | number | number[]>;
+} {
   const { local } = geometry;
   if (geometry.model !== 'rotating-camera') {
     const matrix = geometry.model === 'similarity' ? similarityMatrix(geometry.toMerge) : backOf(geometry.toFrame);
@@ -49,26 +54,22 @@ function backOf(toFrame: Matrix3): number[] {
 }
 
 /** Local shifts at the middles of equal cells over the frame, row by row, px. */
-function localParameters({ columns, rows, width, height, dx, dy }: LocalField): Parameters {
+function localParameters({ columns, rows, width, height, dx, dy }: LocalField): Record<string, number[]> {
   return { localGrid: [columns, rows], localSize: [width, height], localX: [...dx], localY: [...dy] };
 }
 
 /**
  * The geometry that a report's alignment describes.
- * @throws InputError when a model's parameters are missing
+ * @throws ParameterError when a model's parameters are missing
  */
-export function geometryOf({
-  model,
-  matrix,
-  parameters = {},
-}: Pick<Alignment, 'model' | 'matrix' | 'parameters'>): FrameGeometry {
+export function geometryOf({ model, matrix, parameters = {} }: AlignmentRecord): FrameGeometry {
   const local = localOf(parameters);
   if (model === 'similarity') return { model, toMerge: matrixSimilarity(matrix3(matrix)), ...(local && { local }) };
   if (model !== 'rotating-camera')
     return { model: 'homography', toFrame: invertMatrix(matrix3(matrix)), ...(local && { local }) };
   const projection = PROJECTIONS.find((p) => p === parameters['projection']);
   if (!projection)
-    throw new InputError('projection', `a report names "${String(parameters['projection'])}"`, PROJECTIONS.join(', '));
+    throw badParameter('alignment.parameters.projection', PROJECTIONS.join(', '), parameters['projection']);
   return {
     model,
     canvas: { projection, focalPx: numberOf(parameters, 'canvasFocalPx'), axis: pairOf(parameters, 'canvasAxis') },
@@ -119,10 +120,6 @@ function rotationOf(p: Parameters): Matrix3 {
   return matrix3(listOf(p, 'rotation', 9));
 }
 
-function missing(key: string, value: unknown, accepted: string): InputError {
-  return new InputError(
-    `alignment.parameters.${key}`,
-    `the report gives ${JSON.stringify(value) ?? 'nothing'}`,
-    accepted,
-  );
+function missing(key: string, value: unknown, accepted: string): Error {
+  return badParameter(`alignment.parameters.${key}`, accepted, value);
 }

@@ -4,6 +4,7 @@ import { NO_TURN, rotationBetween, turn, unit, type Vector3 } from '@blendrak/co
 import {
   type Canvas,
   canvasRay,
+  geometryOf,
   frameToMerge,
   type FrameGeometry,
   type Matrix3,
@@ -12,12 +13,15 @@ import {
   rayOnCanvas,
   type TurnedGeometry,
 } from '@blendrak/core/frame';
-import { castRow, makeRayRow, projectRay, type View } from '@blendrak/scene';
-import { geometryOf } from '../../../pipeline';
-import type { EvaluationScene } from './evaluateScene';
+import { castRow, makeRayRow, projectRay, type SetPlan, type View } from '@blendrak/scene';
 
 /** What scoring wants to know of a scene. */
-export type ShotScene = Pick<EvaluationScene, 'plan' | 'kept' | 'names'>;
+export interface ShotScene {
+  readonly plan: SetPlan;
+  /** Names of the delivered frames, and their numbers in the plan. */
+  readonly names: readonly string[];
+  readonly kept: readonly number[];
+}
 
 /** The frame that a report maps to itself. */
 export function referenceOf(report: Report): ReportFrame {

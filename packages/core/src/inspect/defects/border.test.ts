@@ -1,0 +1,69 @@
+// Strips along an edge, filled in each known way, in a stack, a panorama and a bracket; and edges that are as they should be.
+import { similarityGeometry, type AlignedFrame } from '../../frame';
+import { gainTone, type Plane } from '../../image';
+import type { Kernels } from '../../kernels';
+import { inspectSmall } from '../../testing/inspection';
+import { openTestKernels } from '../../testing/openTestKernels';
+import { addNoise, blockTexture } from '../../testing/pictures';
+import { blurredSeries, frameOf } from '../../testing/stack';
+
+const [W, H] = [320, 256];
+let kernels: Kernels;
+beforeAll(async () => {
+  kernels = await openTestKernels();
+});
+
+type Filling = 'empty' | 'mirrored' | 'smeared';
+
+/** A strip of some px along the right edge, filled. */
+function filled(plane: Plane, depth: number, filling: Filling): Plane {
+  const data = plane.data.slice();
+  const inner = plane.width - depth;
+  for (let y = 0; y < plane.height; y++) {
+    for (let x = inner; x < plane.width; x++) {
+      const from = filling === 'mirrored' ? 2 * inner - 1 - x : inner - 1;
+      data[y * plane.width + x] = filling === 'empty' ? 0 : plane.data[y * plane.width + from]!;
+    }
+  }
+  return { ...plane, data };
+}
+
+const scene = blockTexture(W, H, 3);
+const shown = (seed: number): AlignedFrame => frameOf(kernels, addNoise(scene, 0.004, seed));
+
+const SETS: readonly (readonly ['focus-stack' | 'panorama' | 'bracket', () => AlignedFrame[]])[] = [
+  ['focus-stack', () => blurredSeries(W, H, 3, 1, [0, 1, 2]).map((p) => frameOf(kernels, p))],
+  ['panorama', () => [shown(1), { ...shown(2), geometry: similarityGeometry({ re: 1, im: 0, tx: 0.25, ty: 0 }) }]],
+  ['bracket', () => [shown(1), { ...shown(2), tone: gainTone([1.15, 1.15, 1.15]) }]],
+];
+
+describe.each(SETS)('in a %s', (kind, frames) => {
+  it.each(['empty', 'mirrored', 'smeared'] as const)(
+    'a strip of 20 px that was %s is found along its whole length, by its sort, and no other defect is cried there',
+    (filling) => {
+      const merge = frameOf(kernels, filled(addNoise(scene, 0.004, 1), 20, filling));
+      const { found, trace } = inspectSmall(kernels, kind, merge, frames());
+      expect(found.map((d) => d.defect)).toEqual(['border']);
+      const { bbox, measurements } = found[0]!;
+      expect([bbox.y, bbox.height]).toEqual([0, H]);
+      expect(Math.abs(bbox.x - (W - 20))).toBeLessThanOrEqual(8);
+      expect(measurements['filling']!.unit.split(', ')[measurements['filling']!.value]).toBe(filling);
+      expect(trace(found[0]!)).toMatchObject({ repairable: true, cause: expect.stringContaining('although frame') });
+    },
+  );
+
+  it('a merge without a strip has none', () => {
+    const merge = frameOf(kernels, addNoise(scene, 0.004, 1));
+    expect(inspectSmall(kernels, kind, merge, frames()).found).toEqual([]);
+  });
+});
+
+it('what no frame reaches is found whatever stands there, and cannot be repaired', () => {
+  const left: AlignedFrame = { ...shown(1), geometry: similarityGeometry({ re: 1, im: 0, tx: -40, ty: 0 }) };
+  const merge = frameOf(kernels, addNoise(blockTexture(W, H, 77), 0.004, 9));
+  const { found, trace } = inspectSmall(kernels, 'panorama', merge, [left]);
+  const strips = found.filter((d) => d.defect === 'border');
+  expect(strips).toHaveLength(1);
+  expect(Math.abs(strips[0]!.bbox.x - (W - 40))).toBeLessThanOrEqual(4);
+  expect(trace(strips[0]!)).toMatchObject({ repairable: false, donor: null });
+});

@@ -1,0 +1,59 @@
+// A thing that moved between two frames, in a merge that mixes them, cuts them, or shows one; and a part that lies wrong.
+import type { AlignedFrame } from '../../frame';
+import type { Plane } from '../../image';
+import type { Kernels } from '../../kernels';
+import { inspectSmall } from '../../testing/inspection';
+import { openTestKernels } from '../../testing/openTestKernels';
+import { addNoise, blockTexture } from '../../testing/pictures';
+import { frameOf, pasteRect } from '../../testing/stack';
+
+const [W, H] = [320, 256];
+let kernels: Kernels;
+beforeAll(async () => {
+  kernels = await openTestKernels();
+});
+
+const scene = blockTexture(W, H, 3);
+/** Side of the thing, px. */
+const SIDE = 44;
+const texture = blockTexture(SIDE, SIDE, 8).data.map((v) => 1 - v);
+/** The thing over the scene, at some place. */
+function at(x0: number, seed: number): Plane {
+  const data = scene.data.slice();
+  for (let y = 0; y < SIDE; y++) data.set(texture.subarray(y * SIDE, (y + 1) * SIDE), (96 + y) * W + x0);
+  return addNoise({ ...scene, data }, 0.004, seed);
+}
+const [here, there] = [at(96, 1), at(120, 2)];
+const both = (): AlignedFrame[] => [here, there].map((p) => frameOf(kernels, p));
+
+describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
+  it('a mixture of two moments is a ghost, with either as donor', () => {
+    const data = here.data.map((v, i) => 0.5 * v + 0.5 * there.data[i]!);
+    const { found, trace } = inspectSmall(kernels, kind, frameOf(kernels, { ...here, data }), both());
+    expect(found.map((d) => d.defect)).toEqual(['ghost']);
+    const { bbox } = found[0]!;
+    expect(bbox.x).toBeGreaterThan(80);
+    expect(bbox.x + bbox.width).toBeLessThan(208);
+    expect(trace(found[0]!)).toMatchObject({ repairable: true, cause: expect.stringContaining('mixes them') });
+  });
+
+  it('one whole moment is none', () => {
+    expect(inspectSmall(kernels, kind, frameOf(kernels, here), both()).found).toEqual([]);
+  });
+
+  it('a part that all frames agree on and the merge shows elsewhere is misaligned, not a ghost', () => {
+    const moved = { ...scene, data: scene.data.map((_, i) => scene.data[Math.min(W * H - 1, i + 5)]!) };
+    const still = [1, 2].map((k) => frameOf(kernels, addNoise(scene, 0.004, k)));
+    const merge = addNoise(pasteRect(scene, moved, 96, 96, 72, 64), 0.004, 3);
+    const { found, trace } = inspectSmall(kernels, kind, frameOf(kernels, merge), still);
+    expect(found.map((d) => d.defect)).toEqual(['misalignment']);
+    expect(trace(found[0]!).repairable).toBe(true);
+  });
+});
+
+it('a panorama that takes one half of the thing from each frame cuts it', () => {
+  const merge = pasteRect(here, there, 128, 0, W - 128, H);
+  const { found } = inspectSmall(kernels, 'panorama', frameOf(kernels, merge), both());
+  expect(found.map((d) => d.defect)).toContain('ghost');
+  expect(found.find((d) => d.defect === 'ghost')!.measurements['cutLength']!.value).toBeGreaterThan(30);
+});
