@@ -56,15 +56,15 @@ export interface AlignedPanorama {
 }
 
 /**
- * Lenses differ from their names by a per cent or two, and ties that agree among each other tell so by hundreds. Doubt is set far
+ * Lenses differ from their names by a per cent or two, and ties that agree among each other tell so by hundreds. Sigma is set far
  * smaller, because the ties' errors hang together (clouds, parallax): a pair of frames would rather stretch the lens.
  */
-const NAMED_FOCAL_DOUBT = 0.006;
+const NAMED_FOCAL_SIGMA = 0.006;
 const PAIRS_PER_TASK = 12;
 const MANY_FRAMES = 24;
 const ZOOM_REMARK = 0.015;
 /** How far a zoom may have been moved between frames. */
-const ZOOM_DOUBT = 0.05;
+const ZOOM_SIGMA = 0.05;
 const TURNED_REMARK = Math.PI / 4;
 const MOST_FRAMES = 255;
 
@@ -115,7 +115,7 @@ export async function alignPanorama(
   };
   // In a pair a moved zoom cannot be told from a lens that the ties stretch.
   const tellsZoom = used.length >= 3;
-  let doubt: AdjustOptions = { focalDoubt: named ? NAMED_FOCAL_DOUBT : 0.6, distortionDoubt: 0.03, reference };
+  let priors: AdjustOptions = { focalSigma: named ? NAMED_FOCAL_SIGMA : 0.6, distortionSigma: 0.03, reference };
   const work = Math.max(...sizes.map((s) => Math.max(s.width, s.height))) / 1300;
   let rig = await run(
     'adjust',
@@ -124,9 +124,9 @@ export async function alignPanorama(
       start,
       ties: cornerTies(edges, work),
       options: {
-        ...doubt,
-        ...(tellsZoom && { frameFocalDoubt: ZOOM_DOUBT }),
-        distortionDoubt: 0,
+        ...priors,
+        ...(tellsZoom && { frameFocalSigma: ZOOM_SIGMA }),
+        distortionSigma: 0,
         leastCutPx: 4 * work,
       },
     },
@@ -135,10 +135,10 @@ export async function alignPanorama(
   // Two frames tell too little of the focal length to tell sensors apart by it.
   const middle = quantile(rig.focalPx, 0.5);
   const zoomed = tellsZoom && rig.focalPx.some((f) => Math.abs(f / middle - 1) > ZOOM_REMARK);
-  if (zoomed) doubt = { ...doubt, frameFocalDoubt: ZOOM_DOUBT };
+  if (zoomed) priors = { ...priors, frameFocalSigma: ZOOM_SIGMA };
   const usual = zoomed || named || used.length < 3 ? null : sensorFocal(used, middle);
   if (usual !== null) {
-    doubt = { ...doubt, focalDoubt: NAMED_FOCAL_DOUBT };
+    priors = { ...priors, focalSigma: NAMED_FOCAL_SIGMA };
     rig = { ...rig, focalPx: used.map(() => usual) };
   }
   onProgress(0.5, 'cameras placed roughly');
@@ -160,7 +160,7 @@ export async function alignPanorama(
     if (ties.length < 8) throw nothingShared(used);
     // Registration works on some 1700 px: what it errs grows with the frames.
     const leastCutPx = (fine ? 0.3 : 1) * Math.max(1, work);
-    rig = await run('adjust', { sizes, start: rig, ties, options: { ...doubt, leastCutPx } }, signal);
+    rig = await run('adjust', { sizes, start: rig, ties, options: { ...priors, leastCutPx } }, signal);
   }
   const upright = await run('upright', { pictures: used, rig }, signal);
   const locals = bendPx > 0 ? await localFields(rig, sizes, ties, upright.down, bendPx, context) : used.map(() => null);

@@ -5,7 +5,7 @@ import { composeMatrix, type Matrix3, type FrameSize } from '../frame';
 import { rotationBy, turned } from './rotations';
 import {
   evenedOut,
-  missOf,
+  reprojectionError,
   outlyingness,
   project,
   robustCuts,
@@ -13,7 +13,7 @@ import {
   type Tie,
   type Unknowns,
   type WeighedTie,
-} from './tieMiss';
+} from './reprojectionError';
 
 /** The cameras of a set: one lens, turned. */
 export interface CameraRig {
@@ -28,11 +28,11 @@ export interface AdjustOptions {
   /** Frame whose rotation is kept; default 0. */
   readonly reference?: number;
   /** How far the focal length may be off, standard deviation as a share; default 0.3. */
-  readonly focalDoubt?: number;
+  readonly focalSigma?: number;
   /** The same for a single frame against the others; default 0.0004: a lens that is not touched keeps its focus. */
-  readonly frameFocalDoubt?: number;
-  /** Doubt of the distortion's coefficients; 0 keeps them; default 0.05. */
-  readonly distortionDoubt?: number;
+  readonly frameFocalSigma?: number;
+  /** Prior sigma of the distortion's coefficients; 0 keeps them; default 0.05. */
+  readonly distortionSigma?: number;
   /** Ties nearer than this always count, px: what registration can err; default 0.4. */
   readonly leastCutPx?: number;
   /** Steps at most; default 25. */
@@ -63,9 +63,9 @@ export function adjustBundle(
 ): AdjustedRig {
   const {
     reference = 0,
-    focalDoubt = 0.3,
-    frameFocalDoubt = 0.0004,
-    distortionDoubt = 0.05,
+    focalSigma = 0.3,
+    frameFocalSigma = 0.0004,
+    distortionSigma = 0.05,
     leastCutPx = 0.4,
     iterations = 25,
   } = options;
@@ -73,7 +73,7 @@ export function adjustBundle(
   if (start.rotations.length !== sizes.length)
     throw badParameter('adjustBundle.start.rotations', `${sizes.length} rotations`, start.rotations.length);
   const ties = evenedOut(given);
-  const priors = { focalDoubt, frameFocalDoubt, distortionDoubt };
+  const priors = { focalSigma, frameFocalSigma, distortionSigma };
   const startLog = start.focalPx.reduce((s, f) => s + Math.log(f), 0) / start.focalPx.length;
   let now: Unknowns = {
     rotations: [...start.rotations],
@@ -110,7 +110,7 @@ export function adjustBundle(
   const residualPx = new Float64Array(ties.length);
   const e: [number, number] = [0, 0];
   ties.forEach((tie, n) => {
-    residualPx[n] = missOf(sizes, tie, now, e) ? Math.hypot(e[0], e[1]) : Infinity;
+    residualPx[n] = reprojectionError(sizes, tie, now, e) ? Math.hypot(e[0], e[1]) : Infinity;
   });
   return {
     rotations: now.rotations,
@@ -120,7 +120,7 @@ export function adjustBundle(
   };
 }
 
-type Priors = Required<Pick<AdjustOptions, 'focalDoubt' | 'frameFocalDoubt' | 'distortionDoubt'>>;
+type Priors = Required<Pick<AdjustOptions, 'focalSigma' | 'frameFocalSigma' | 'distortionSigma'>>;
 type Origin = Pick<Unknowns, 'logFocal' | 'k1' | 'k2'>;
 
 function costOf(
@@ -128,19 +128,19 @@ function costOf(
   ties: readonly WeighedTie[],
   at: Unknowns,
   cut: Cuts,
-  { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
+  { focalSigma, frameFocalSigma, distortionSigma }: Priors,
   origin: Origin,
 ): number {
   const e: [number, number] = [0, 0];
   const top = cut.deviations ** 2 / 6;
   let sum = 0;
   for (const t of ties) {
-    const q = missOf(sizes, t, at, e) ? outlyingness(t, e, cut) : 1;
+    const q = reprojectionError(sizes, t, at, e) ? outlyingness(t, e, cut) : 1;
     sum += t.worth * (q >= 1 ? top : top * (1 - (1 - q) ** 3));
   }
-  sum += 0.5 * ((at.logFocal - origin.logFocal) / focalDoubt) ** 2;
-  for (const r of at.logRatio) sum += 0.5 * (r / frameFocalDoubt) ** 2;
-  if (distortionDoubt > 0) sum += 0.5 * ((at.k1 ** 2 + at.k2 ** 2) / distortionDoubt ** 2);
+  sum += 0.5 * ((at.logFocal - origin.logFocal) / focalSigma) ** 2;
+  for (const r of at.logRatio) sum += 0.5 * (r / frameFocalSigma) ** 2;
+  if (distortionSigma > 0) sum += 0.5 * ((at.k1 ** 2 + at.k2 ** 2) / distortionSigma ** 2);
   return sum;
 }
 
@@ -151,7 +151,7 @@ function assemble(
   at: Unknowns,
   cut: Cuts,
   reference: number,
-  { focalDoubt, frameFocalDoubt, distortionDoubt }: Priors,
+  { focalSigma, frameFocalSigma, distortionSigma }: Priors,
   origin: Origin,
 ): { normal: Matrix; gradient: Matrix } {
   const n = sizes.length;
@@ -168,7 +168,7 @@ function assemble(
   const nudged = at.rotations.map((r) => turns.map((t) => composeMatrix(t, r)));
   for (const t of ties) {
     const { i, j } = t;
-    if (!missOf(sizes, t, at, base)) continue;
+    if (!reprojectionError(sizes, t, at, base)) continue;
     const q = outlyingness(t, base, cut);
     if (q >= 1) continue;
     const weight = t.worth * (1 - q) ** 2;
@@ -194,7 +194,7 @@ function assemble(
     add(3 * n + i, project(a, b, t, ri, rj, fi * grown, fj, at.k1, at.k2, moved));
     add(3 * n + j, project(a, b, t, ri, rj, fi, fj * grown, at.k1, at.k2, moved));
     add(4 * n, project(a, b, t, ri, rj, fi * grown, fj * grown, at.k1, at.k2, moved));
-    if (distortionDoubt > 0) {
+    if (distortionSigma > 0) {
       add(4 * n + 1, project(a, b, t, ri, rj, fi, fj, at.k1 + STEP, at.k2, moved));
       add(4 * n + 2, project(a, b, t, ri, rj, fi, fj, at.k1, at.k2 + STEP, moved));
     }
@@ -209,17 +209,17 @@ function assemble(
       }
     }
   }
-  const hold = (k: number, doubt: number, off: number): void => {
-    normal.set(k, k, normal.get(k, k) + 1 / doubt ** 2);
-    gradient.set(k, 0, gradient.get(k, 0) - off / doubt ** 2);
+  const hold = (k: number, sigma: number, off: number): void => {
+    normal.set(k, k, normal.get(k, k) + 1 / sigma ** 2);
+    gradient.set(k, 0, gradient.get(k, 0) - off / sigma ** 2);
   };
-  for (let k = 0; k < n; k++) hold(3 * n + k, frameFocalDoubt, at.logRatio[k]!);
-  hold(4 * n, focalDoubt, at.logFocal - origin.logFocal);
+  for (let k = 0; k < n; k++) hold(3 * n + k, frameFocalSigma, at.logRatio[k]!);
+  hold(4 * n, focalSigma, at.logFocal - origin.logFocal);
   for (const [k, v] of [
     [4 * n + 1, at.k1],
     [4 * n + 2, at.k2],
   ] as const)
-    hold(k, distortionDoubt > 0 ? distortionDoubt : 1, distortionDoubt > 0 ? v : 0);
+    hold(k, distortionSigma > 0 ? distortionSigma : 1, distortionSigma > 0 ? v : 0);
   for (let axis = 0; axis < 3; axis++) hold(3 * reference + axis, 1, 0);
   return { normal, gradient };
 }

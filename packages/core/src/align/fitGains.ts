@@ -23,7 +23,7 @@ export interface FrameLight {
 }
 
 const ROUNDS = 6;
-/** Doubt of a gain against 1, and of the vignetting's coefficients, in logarithms: what holds frames without overlap. */
+/** Prior sigma of a gain against 1, and of the vignetting's coefficients, in logarithms: what holds frames without overlap. */
 const GAIN_DOUBT = 1;
 const VIGNETTING_DOUBT = 0.4;
 /** Scatter of one pair, log: texture, noise, misplacement. */
@@ -53,7 +53,7 @@ export function fitGains(count: number, pairs: readonly LightPair[], corrects = 
   let x = new Array<number>(size).fill(0);
   let residual = 0;
   for (let round = 0; round < ROUNDS; round++) {
-    const off = rows.map((r) => missOf(r, x, count, free));
+    const off = rows.map((r) => reprojectionError(r, x, count, free));
     residual = rows.length === 0 ? 0 : quantile(off.map(Math.abs), 0.5);
     const cut = round === 0 ? Infinity : 4.685 * Math.max(0.004, 1.4826 * residual);
     const normal = Matrix.zeros(size, size);
@@ -97,7 +97,7 @@ interface Row {
   readonly s: number;
 }
 
-function missOf(r: Row, x: readonly number[], count: number, free: number): number {
+function reprojectionError(r: Row, x: readonly number[], count: number, free: number): number {
   const vignetting = free ? r.q * x[3 * count]! + r.s * x[3 * count + 1]! : 0;
   return x[r.i]! - x[r.j]! + vignetting - r.step;
 }

@@ -8,14 +8,14 @@ export { searchPlacement, type Placement } from './searchPlacement';
 export { fitLightGain } from './fitLightGain';
 export { fitTone, type TonePairs } from './fitTone';
 export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';
-export { type Tie } from './tieMiss';
+export { type Tie } from './reprojectionError';
 export { findPoints, type FindPointsOptions, type KeyPoint } from './findPoints';
 export { findLines, type FrameLine } from './findLines';
 export { findUpright, type Upright, type UprightFrame } from './findUpright';
 export { fitGains, type FrameLight, type LightPair } from './fitGains';
 export { matchPoints, type PointMatch } from './matchPoints';
 export { measureTies, type FrameMap, type MeasuredTie } from './measureTies';
-export { relateTurned, type FrameCamera, type TurnedPair } from './relateTurned';
+export { estimateRelativeRotation, type FrameCamera, type RelativeRotation } from './estimateRelativeRotation';
 export {
   cross,
   dot,
@@ -35,5 +35,5 @@ export { chooseModel, type ChosenPlanes } from './chooseModel';
 export { solveLocalFields } from './solveLocalFields';
 export { findSharpPart } from './findSharpPart';
 export { fitSmoothShift, shiftAt, type FittedShift, type ShiftTie, type SmoothShift } from './smoothShift';
-export { relatePlane, type RelatedPlanes } from './relatePlane';
+export { estimateHomography, type EstimatedHomography } from './estimateHomography';
 export { fitCanvas, type CanvasTie, type FittedCanvas } from './fitCanvas';

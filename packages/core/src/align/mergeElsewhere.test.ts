@@ -13,7 +13,7 @@ import { makeRandom } from '../testing/pictures';
 import {
   fitCanvas,
   fitSmoothShift,
-  relatePlane,
+  estimateHomography,
   rotationBy,
   shiftAt,
   turn,
@@ -123,7 +123,7 @@ it('a shift that changes slowly becomes a local field within 0.05 px', () => {
   );
 });
 
-describe('relatePlane', () => {
+describe('estimateHomography', () => {
   const random = makeRandom(12);
   const points = (map: (x: number, y: number) => readonly [number, number]): [KeyPoint[], KeyPoint[]] => {
     const plain = { factor: 1, strength: 1, descriptor: new Float32Array(64) };
@@ -139,7 +139,7 @@ describe('relatePlane', () => {
   it('finds a perspective among 40 % wrong matches within half a px', () => {
     const h: Matrix3 = [0.7, 0.1, 40, -0.08, 0.72, 15, 4e-5, -3e-5, 1];
     const [a, b] = points((x, y) => applyMatrix(h, x, y));
-    const found = relatePlane(a, b, matches, 8, 900, 600)!;
+    const found = estimateHomography(a, b, matches, 8, 900, 600)!;
     expect(found.inliers.length).toBeGreaterThanOrEqual(70);
     for (const [x, y] of [
       [100, 100],
@@ -152,8 +152,8 @@ describe('relatePlane', () => {
 
   it('tells how far a picture is turned, and knows chance from a match', () => {
     const [a, b] = points((x, y) => [600 - y, x]);
-    expect(relatePlane(a, b, matches, 8, 900, 600)!.turnRad).toBeCloseTo(Math.PI / 2, 2);
+    expect(estimateHomography(a, b, matches, 8, 900, 600)!.turnRad).toBeCloseTo(Math.PI / 2, 2);
     const [c, d] = points(() => [900 * random(), 600 * random()]);
-    expect(relatePlane(c, d, matches, 8, 900, 600)).toBeNull();
+    expect(estimateHomography(c, d, matches, 8, 900, 600)).toBeNull();
   });
 });

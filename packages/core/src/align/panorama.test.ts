@@ -12,7 +12,7 @@ import {
   estimateExposures,
   matchPoints,
   measureTies,
-  relateTurned,
+  estimateRelativeRotation,
   rotationBetween,
   rotationBy,
   transposed,
@@ -97,14 +97,14 @@ describe('two frames of a turned camera', () => {
 
   it('are related by their corners within 1 px, and not with a picture of something else', () => {
     const lens = { ...LENS, focalPx: FOCAL };
-    const pair = relateTurned(points[0]!, points[1]!, matchPoints(points[0]!, points[1]!), lens, lens, 3)!;
+    const pair = estimateRelativeRotation(points[0]!, points[1]!, matchPoints(points[0]!, points[1]!), lens, lens, 3)!;
     expect(pair.inliers.length).toBeGreaterThan(20);
     const truth = composeMatrix(b, transposed(a));
     const [p, q] = [turn(pair.rotation, [0, 0, 1]), turn(truth, [0, 0, 1])];
     expect(FOCAL * hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(2);
     const other = waveTexture(77, 30);
     const strange = findPoints(samplePlane(W, H, other), 1.6e-5, { count: 400 });
-    expect(relateTurned(points[0]!, strange, matchPoints(points[0]!, strange), lens, lens, 3)).toBeNull();
+    expect(estimateRelativeRotation(points[0]!, strange, matchPoints(points[0]!, strange), lens, lens, 3)).toBeNull();
   });
 
   it('are tied block by block within 0.08 px in the median, from a start that is 2 px off', () => {

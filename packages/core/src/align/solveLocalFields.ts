@@ -16,7 +16,7 @@ const ROWS = 16;
 const SWEEPS = 6;
 /** Radius of the smoothing, cells: parallax follows things, which are larger than a block. */
 const REACH_CELLS = 1.2;
-/** Doubt of a shift before it is measured, px: places without detail keep to the model. */
+/** Prior sigma of a shift before it is measured, px: places without detail keep to the model. */
 const USUAL_SHIFT_PX = 0.5;
 /** No tie is better than this, px: what blocks say of themselves is noise alone. */
 const BEST_TIE_PX = 0.05;

@@ -1,6 +1,6 @@
 // How the light of two frames of one view differs: as a whole, in contrast, in colour.
 import { boxSmooth, median } from '../image';
-import type { FrameLook } from './frameLook';
+import type { FrameSummary } from './frameSummary';
 
 const SMOOTH_PX = 3;
 
@@ -20,16 +20,16 @@ export interface LightChange {
  * Compares light place by place. Medians and a line through quartiles: what moves or is out of focus does not count.
  * @returns null when the frames have no well exposed part in common
  */
-export function compareLight(a: FrameLook, b: FrameLook): LightChange | null {
+export function compareLight(a: FrameSummary, b: FrameSummary): LightChange | null {
   if (a.width !== b.width || a.height !== b.height) return null;
   const at: number[] = [];
   for (let i = 0; i < a.light.length; i++) if (a.valid[i]! & b.valid[i]!) at.push(i);
   // Smoothed alike: blur of a place out of focus must not pass for a change of contrast.
   const { width, height } = a;
-  const smooth = (look: FrameLook) => boxSmooth({ width, height, data: look.light }, SMOOTH_PX).data;
+  const smooth = (look: FrameSummary) => boxSmooth({ width, height, data: look.light }, SMOOTH_PX).data;
   const [la, lb] = [smooth(a), smooth(b)];
   if (at.length < a.light.length * 0.02) return null;
-  const ratio = (plane: 0 | 2, look: FrameLook, i: number): number =>
+  const ratio = (plane: 0 | 2, look: FrameSummary, i: number): number =>
     Math.log2((look.rgb[plane][i]! + 1e-4) / (look.rgb[1][i]! + 1e-4));
   const byLight = [...at].sort((p, q) => la[p]! - la[q]!);
   const third = Math.max(1, Math.floor(byLight.length / 3));

@@ -1,6 +1,6 @@
 // How the light of two neighbouring views differs where they overlap: as a whole, and with the distance from the middle.
 import { median } from '../image';
-import type { FrameLook } from './frameLook';
+import type { FrameSummary } from './frameSummary';
 import type { Relation } from './relateFrames';
 
 export interface OverlapLight {
@@ -16,7 +16,7 @@ export interface OverlapLight {
  * distance is vignetting, the rest is gain. A straight line through medians, so that what moved does not count.
  * @returns null when too little is well exposed in both
  */
-export function compareOverlap(a: FrameLook, b: FrameLook, { dx, dy }: Relation): OverlapLight | null {
+export function compareOverlap(a: FrameSummary, b: FrameSummary, { dx, dy }: Relation): OverlapLight | null {
   const [ox, oy] = [Math.round(dx * a.width), Math.round(dy * a.height)];
   const half = (a.width * a.width + a.height * a.height) / 4;
   const radius2 = (x: number, y: number): number => ((x - a.width / 2) ** 2 + (y - a.height / 2) ** 2) / half;

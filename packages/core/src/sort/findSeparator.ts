@@ -1,6 +1,6 @@
 // The frame that people take to mark the end of a set: their hand, or the lens covered.
 import { boxSmooth, dilate, findComponents, quantile } from '../image';
-import type { FrameLook } from './frameLook';
+import type { FrameSummary } from './frameSummary';
 
 /** A covered lens: next to nothing gets through, anywhere; light in EV under white. */
 const COVERED_EV = -6;
@@ -13,7 +13,7 @@ const SMOOTH_PX = 3;
 const BRIGHTER_EV = 0.7;
 
 /** Whether almost nothing reached the sensor. */
-export function isCovered({ light }: FrameLook): boolean {
+export function isCovered({ light }: FrameSummary): boolean {
   return quantile(light, 0.998) < COVERED_EV;
 }
 
@@ -29,13 +29,13 @@ export interface ForeignPiece {
  * The largest piece of the view that shows something else than another frame of the same view: in colour, or in light
  * beyond a common gain.
  */
-export function foreignPiece(frame: FrameLook, other: FrameLook): ForeignPiece {
+export function foreignPiece(frame: FrameSummary, other: FrameSummary): ForeignPiece {
   const { width, height } = frame;
   const n = width * height;
   if (other.width !== width || other.height !== height) return { share: 1, mask: new Uint8Array(n).fill(1) };
   const plane = (value: (i: number) => number) =>
     boxSmooth({ width, height, data: Float32Array.from({ length: n }, (_, i) => value(i)) }, SMOOTH_PX).data;
-  const log = (look: FrameLook, k: 0 | 1 | 2) => plane((i) => Math.log2(look.rgb[k][i]! + 0.004));
+  const log = (look: FrameSummary, k: 0 | 1 | 2) => plane((i) => Math.log2(look.rgb[k][i]! + 0.004));
   const [fr, fg, fb] = [log(frame, 0), log(frame, 1), log(frame, 2)];
   const [or, og, ob] = [log(other, 0), log(other, 1), log(other, 2)];
   const gains: number[] = [];
@@ -64,6 +64,6 @@ export function foreignPiece(frame: FrameLook, other: FrameLook): ForeignPiece {
 }
 
 /** How much brighter a place is than the other frame's light and the gain explain, EV; −∞ where that is buried. */
-function beyondGain(frame: FrameLook, other: FrameLook, i: number, gain: number): number {
+function beyondGain(frame: FrameSummary, other: FrameSummary, i: number, gain: number): number {
   return other.valid[i] ? frame.light[i]! - other.light[i]! - gain : -Infinity;
 }

@@ -1,5 +1,5 @@
 // From a card's frames to sound sets.
-export { lookAt, SMALL_PX, type FrameLook } from './frameLook';
+export { lookAt, SMALL_PX, type FrameSummary } from './frameSummary';
 export { makeLadder, relateFrames, type Ladder, type Relation } from './relateFrames';
 export { compareLight, type LightChange } from './compareLight';
 export { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';

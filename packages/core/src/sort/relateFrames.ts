@@ -1,6 +1,6 @@
 // How one frame's view lies to another's: the same view, a neighbouring one that overlaps, or another scene.
 import { boxSmooth } from '../image';
-import type { FrameLook } from './frameLook';
+import type { FrameSummary } from './frameSummary';
 
 export interface Relation {
   /** Where the second frame's view lies from the first's, as shares of the first's width and height; y down. */
@@ -33,7 +33,7 @@ export type Ladder = readonly Level[];
  * @param focal focal length as a share of the frame's longer side: the view is laid on a cylinder, on which turning the camera
  * only shifts it; null leaves it flat
  */
-export function makeLadder(look: FrameLook, focal: number | null = null): Ladder {
+export function makeLadder(look: FrameSummary, focal: number | null = null): Ladder {
   const known = LADDERS.get(look) ?? new Map<number | null, Ladder>();
   LADDERS.set(look, known);
   const ladder = known.get(focal) ?? buildLadder(look, focal);
@@ -42,10 +42,10 @@ export function makeLadder(look: FrameLook, focal: number | null = null): Ladder
 }
 
 // Grouping and several checks ask the same of the same frames: what was found once is kept as long as the look itself.
-const LADDERS = new WeakMap<FrameLook, Map<number | null, Ladder>>();
+const LADDERS = new WeakMap<FrameSummary, Map<number | null, Ladder>>();
 const RELATIONS = new WeakMap<Ladder, WeakMap<Ladder, Relation>>();
 
-function buildLadder(look: FrameLook, focal: number | null): Ladder {
+function buildLadder(look: FrameSummary, focal: number | null): Ladder {
   const { width, height } = look;
   const { light, valid } = focal === null ? look : ontoCylinder(look, focal);
   const top = { width, height, data: flatten(light, valid, width, height), valid };
@@ -104,7 +104,10 @@ function scoreOf(correlation: number, overlap: number): number {
 }
 
 /** Nearest samples of the view on a cylinder about the vertical axis, in the middle as large as before. */
-function ontoCylinder({ width, height, light, valid }: FrameLook, focal: number): Pick<FrameLook, 'light' | 'valid'> {
+function ontoCylinder(
+  { width, height, light, valid }: FrameSummary,
+  focal: number,
+): Pick<FrameSummary, 'light' | 'valid'> {
   const f = focal * Math.max(width, height);
   const out = new Float32Array(width * height);
   const mask = new Uint8Array(width * height);

@@ -1,5 +1,5 @@
 // A frame as sorting takes it: what its file says and how it looks.
-import type { FrameLook } from './frameLook';
+import type { FrameSummary } from './frameSummary';
 
 /** Settings that a file may name; null where it is silent. */
 export interface FrameSettings {
@@ -25,7 +25,7 @@ export interface SortFrame {
   readonly bits: number;
   readonly profile: string | null;
   readonly settings: FrameSettings;
-  readonly look: FrameLook;
+  readonly look: FrameSummary;
 }
 
 /**

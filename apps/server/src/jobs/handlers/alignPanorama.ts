@@ -6,7 +6,7 @@ import {
   findUpright,
   matchPoints,
   measureTies,
-  relateTurned,
+  estimateRelativeRotation,
   type AdjustedRig,
   type CameraRig,
   type KeyPoint,
@@ -53,7 +53,7 @@ export function relateTask({ frames, pairs, focalPx }: TaskRequest<'relate'>): (
     let best: RelatedFrames | null = null;
     for (const focal of focalPx) {
       const camera = (size: FrameSize) => ({ ...plainLens(size), focalPx: focal });
-      const found = relateTurned(a.points, b.points, matches, camera(a.size), camera(b.size), tolerance);
+      const found = estimateRelativeRotation(a.points, b.points, matches, camera(a.size), camera(b.size), tolerance);
       if (!found || (best && found.inliers.length <= best.places.length)) continue;
       best = {
         rotation: found.rotation,

@@ -4,7 +4,7 @@ import {
   fitCanvas,
   matchPoints,
   measureTies,
-  relatePlane,
+  estimateHomography,
   type FittedCanvas,
   type ShiftTie,
 } from '@blendrak/core/align';
@@ -28,7 +28,7 @@ const TOLERANCE = 0.012;
 
 export function matchMergeTask({ merge, frame, size }: TaskRequest<'matchMerge'>): MatchedMerge | null {
   const matches = matchPoints(merge, frame);
-  const related = relatePlane(
+  const related = estimateHomography(
     merge,
     frame,
     matches,

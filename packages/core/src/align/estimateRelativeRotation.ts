@@ -9,7 +9,7 @@ export interface FrameCamera extends LensView {
   readonly focalPx: number;
 }
 
-export interface TurnedPair {
+export interface RelativeRotation {
   /** Camera axes of a → camera axes of b. */
   readonly rotation: Matrix3;
   readonly inliers: readonly PointMatch[];
@@ -27,14 +27,14 @@ const LEAST_SHARE = 0.22;
  * @param tolerancePx how far from its place a match may lie, px of b
  * @returns null when no more agree than chance explains
  */
-export function relateTurned(
+export function estimateRelativeRotation(
   a: readonly KeyPoint[],
   b: readonly KeyPoint[],
   matches: readonly PointMatch[],
   cameraA: FrameCamera,
   cameraB: FrameCamera,
   tolerancePx: number,
-): TurnedPair | null {
+): RelativeRotation | null {
   if (matches.length < LEAST_INLIERS) return null;
   const raysA = matches.map((m) => rayOf(cameraA, a[m.a]!));
   const raysB = matches.map((m) => rayOf(cameraB, b[m.b]!));

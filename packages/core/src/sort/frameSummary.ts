@@ -4,7 +4,7 @@ import { quantile, srgbToLinear } from '../image';
 import { lateralColour } from './lateralColour';
 
 /** A frame seen small. Light is in EV (log2 of linear light), so that exposures differ by a constant. */
-export interface FrameLook {
+export interface FrameSummary {
   /** Size of the small view, longer side `SMALL_PX`. */
   readonly width: number;
   readonly height: number;
@@ -57,7 +57,7 @@ function codes(): Float32Array {
  * @throws when the size does not fit the data
  * Cost: linear in pixels.
  */
-export function lookAt(rgb: Uint8Array, width: number, height: number): FrameLook {
+export function lookAt(rgb: Uint8Array, width: number, height: number): FrameSummary {
   if (!(width >= 8 && height >= 8 && rgb.length === width * height * 3))
     throw badParameter('lookAt.rgb', `3 codes for each of ${width} × ${height} px, 8 px a side or more`, rgb.length);
   return {
@@ -68,7 +68,7 @@ export function lookAt(rgb: Uint8Array, width: number, height: number): FrameLoo
 }
 
 /** Mean linear light of the blocks of the small view. */
-function shrink(rgb: Uint8Array, width: number, height: number): Omit<FrameLook, 'detail' | 'along' | 'lateral'> {
+function shrink(rgb: Uint8Array, width: number, height: number): Omit<FrameSummary, 'detail' | 'along' | 'lateral'> {
   const scale = Math.min(1, SMALL_PX / Math.max(width, height));
   const w = Math.max(8, Math.round(width * scale));
   const h = Math.max(8, Math.round(height * scale));
@@ -104,7 +104,7 @@ function shrink(rgb: Uint8Array, width: number, height: number): Omit<FrameLook,
   return { width: w, height: h, light, valid, rgb: sums, burntShare: burnt / n, buriedShare: buried / n };
 }
 
-function measureDetail(rgb: Uint8Array, width: number, height: number): Pick<FrameLook, 'detail' | 'along'> {
+function measureDetail(rgb: Uint8Array, width: number, height: number): Pick<FrameSummary, 'detail' | 'along'> {
   const luma = new Float32Array(width * height);
   for (let i = 0, k = 0; i < luma.length; i++, k += 3)
     luma[i] = 0.2126 * rgb[k]! + 0.7152 * rgb[k + 1]! + 0.0722 * rgb[k + 2]!;

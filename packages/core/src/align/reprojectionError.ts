@@ -49,7 +49,7 @@ export function evenedOut(ties: readonly Tie[]): WeighedTie[] {
 }
 
 /** Where frame j should show what frame i shows at the tie, minus where it does; false behind the camera. */
-export function missOf(sizes: readonly FrameSize[], tie: Tie, at: Unknowns, out: [number, number]): boolean {
+export function reprojectionError(sizes: readonly FrameSize[], tie: Tie, at: Unknowns, out: [number, number]): boolean {
   const { i, j } = tie;
   return project(
     sizes[i]!,
@@ -126,7 +126,9 @@ export function robustCuts(
 ): Cuts {
   const e: [number, number] = [0, 0];
   const far = ties.map((t) =>
-    missOf(sizes, t, at, e) ? { chi: Math.sqrt(chi(t, e)), px: Math.hypot(e[0], e[1]) } : { chi: 1e6, px: 1e6 },
+    reprojectionError(sizes, t, at, e)
+      ? { chi: Math.sqrt(chi(t, e)), px: Math.hypot(e[0], e[1]) }
+      : { chi: 1e6, px: 1e6 },
   );
   const information = ties.map((t) => t.worth * (t.hxx + t.hyy));
   const order = far.map((_, n) => n).sort((p, q) => far[p]!.px - far[q]!.px);

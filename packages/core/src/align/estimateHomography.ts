@@ -4,7 +4,7 @@ import type { KeyPoint } from './findPoints';
 import { fitPlane, type PlaneTie } from './fitPlane';
 import type { PointMatch } from './matchPoints';
 
-export interface RelatedPlanes {
+export interface EstimatedHomography {
   /** px of a → px of b. */
   readonly matrix: Matrix3;
   /** Scale and turn (rad) of a in b at its middle. */
@@ -27,14 +27,14 @@ const TIES_FOR_HOMOGRAPHY = 24;
  * @param width, height of a, px
  * @returns null when no more agree than chance explains
  */
-export function relatePlane(
+export function estimateHomography(
   a: readonly KeyPoint[],
   b: readonly KeyPoint[],
   matches: readonly PointMatch[],
   tolerancePx: number,
   width: number,
   height: number,
-): RelatedPlanes | null {
+): EstimatedHomography | null {
   if (matches.length < LEAST_INLIERS) return null;
   const from = matches.map((m) => a[m.a]!);
   const to = matches.map((m) => b[m.b]!);
