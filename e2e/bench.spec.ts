@@ -169,14 +169,17 @@ test('the simulated camera takes a set with chosen settings and hands the files 
   await page.getByRole('button', { name: 'Release' }).click();
   await expect(page.getByRole('cell', { name: '400 × 300' })).toHaveCount(5, { timeout: 90_000 });
   await expect(page.getByRole('cell', { name: '1/8 s f/11 ISO 100' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Align and merge' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Align, merge and inspect' })).toBeEnabled();
 });
 
-test('jobs of other kinds are merged, and say that nobody inspected them', async ({ page }) => {
+test('merges of other kinds made elsewhere are inspected, and the bench says what for', async ({ page }) => {
   await page.goto(`${app.url}/jobs`);
   const row = page.getByRole('listitem').filter({ hasText: 'Lamp room with bright windows' });
-  await expect(row).toContainText('Bracket, 3 frames · merge.tif');
-  await expect(row).toContainText('Merged; to be looked at by eye');
+  await expect(row).toContainText('Bracket, 3 frames · merge made elsewhere.tif');
+  await row.getByRole('link').first().click();
+  await page.getByRole('navigation', { name: 'Stages of this job' }).getByText('Bench').click();
+  const queue = page.getByRole('navigation', { name: 'Findings' });
+  await expect(queue).toContainText('Looked for: misalignment, ghost, border, dust.');
 });
 
 test('a bad file is named, the good ones stay', async ({ page }) => {

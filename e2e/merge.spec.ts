@@ -46,8 +46,8 @@ async function jobOf(page: Page, name: string): Promise<Listed> {
   await page.getByRole('link', { name: 'Open the job' }).click();
   await expect(page).toHaveURL(/\/jobs\/[^/]+\/frames$/);
   const id = /jobs\/([^/]+)/.exec(page.url())![1]!;
-  await expect(page.getByRole('button', { name: 'Align and merge' })).toBeEnabled();
-  await page.getByRole('button', { name: 'Align and merge' }).click();
+  await expect(page.getByRole('button', { name: 'Align, merge and inspect' })).toBeEnabled();
+  await page.getByRole('button', { name: 'Align, merge and inspect' }).click();
   await until(
     () => ask<Listed[]>('/api/jobs'),
     (jobs) => jobs.some((j) => j.id === id && j.mergeId !== null && j.work === null),

@@ -82,6 +82,8 @@ export const processSchema = z.strictObject({
   reference: z.union([z.literal('auto'), z.string()]).default('auto'),
   options: mergeOptionsSchema.prefault({}),
   alignment: alignmentOptionsSchema.prefault({}),
+  /** A merge of our own is made although the job has one made elsewhere. */
+  own: z.boolean().default(false),
 });
 
 export type ProcessRequest = z.infer<typeof processSchema>;

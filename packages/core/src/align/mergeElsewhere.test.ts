@@ -7,6 +7,7 @@ import {
   similarityGeometry,
   mergeToFrame,
   type Canvas,
+  type FrameSize,
   type Matrix3,
 } from '../frame';
 import { makeRandom } from '../testing/pictures';
@@ -110,7 +111,8 @@ it('a shift that changes slowly becomes a local field within 0.05 px', () => {
   const geometry = similarityGeometry({ re: 0.8, im: 0.1, tx: 30, ty: 12 });
   const size = { width: 900, height: 600 };
   const shift = (x: number, y: number): [number, number] => [2 * Math.sin(x / 300), 1.5 * Math.cos(y / 260)];
-  const moved = shiftedGeometry(geometry, size, shift);
+  const moved = shiftedGeometry(geometry, { ...size, name: 'a frame of more than its size' } as FrameSize, shift);
+  expect(Object.keys(moved.local!).sort()).toEqual(['columns', 'dx', 'dy', 'height', 'rows', 'width']);
   fc.assert(
     fc.property(fc.integer({ min: 60, max: 640 }), fc.integer({ min: 90, max: 480 }), (x, y) => {
       const [dx, dy] = shift(x, y);

@@ -15,15 +15,15 @@ const ROWS = 16;
  */
 export function shiftedGeometry(
   geometry: FrameGeometry,
-  size: FrameSize,
+  { width, height }: FrameSize,
   shift: (x: number, y: number) => readonly [number, number],
 ): FrameGeometry {
   const { local: _, ...model } = geometry;
   const [dx, dy]: [number[], number[]] = [[], []];
   for (let j = 0; j < ROWS; j++) {
     for (let i = 0; i < COLUMNS; i++) {
-      const u = ((i + 0.5) / COLUMNS) * size.width;
-      const v = ((j + 0.5) / ROWS) * size.height;
+      const u = ((i + 0.5) / COLUMNS) * width;
+      const v = ((j + 0.5) / ROWS) * height;
       const at = frameToMerge(model, u, v);
       const by = at ? shift(at[0], at[1]) : [0, 0];
       const there = at && mergeToFrame(geometry, at[0] + by[0]!, at[1] + by[1]!);
@@ -31,5 +31,5 @@ export function shiftedGeometry(
       dy.push(there ? there[1] - v : 0);
     }
   }
-  return { ...model, local: { columns: COLUMNS, rows: ROWS, ...size, dx, dy } };
+  return { ...model, local: { columns: COLUMNS, rows: ROWS, width, height, dx, dy } };
 }

@@ -15,6 +15,8 @@ const MIN_CELLS = 40;
 export const DISAGREE = 6;
 /** … over this share of a place. */
 const DISAGREE_SHARE = 0.35;
+/** … and by this share of what the merge departs from them: little motion is no cause of much. */
+const AS_FAR = 0.5;
 
 export interface Stranger {
   readonly component: Component;
@@ -48,11 +50,13 @@ export function findStrangers(evidence: Evidence): Stranger[] {
     const confidence = Math.min(confidenceOf(typical, threshold), confidenceOf(seen, 1.5 * JUST_VISIBLE));
     if (confidence < 0.5) return [];
     const several = own.filter((i) => telling[i]! > 1);
+    const between = several.length > 0 ? median(several.map((i) => evidence.of(agreement).apart[i]!)) : 0;
     const apart = several.filter((i) => apartOverNoise[i]! > DISAGREE).length;
     return [
       {
         component,
-        framesAgree: apart < DISAGREE_SHARE * several.length || several.length < own.length / 2,
+        framesAgree:
+          several.length < own.length / 2 || apart < DISAGREE_SHARE * several.length || between < AS_FAR * seen,
         detection: {
           cells: component.cells,
           ...placeComponent(component, width),
@@ -60,6 +64,7 @@ export function findStrangers(evidence: Evidence): Stranger[] {
           measurements: {
             misfit: { value: typical, unit: '× usual' },
             departure: { value: 100 * seen, unit: '% of full scale' },
+            framesApart: { value: 100 * between, unit: '% of full scale' },
           },
           rms: seen,
         },

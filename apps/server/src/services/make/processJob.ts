@@ -28,7 +28,7 @@ export function startProcess({ storage, events }: Services, jobId: string, reque
 export async function runProcess(
   services: Services,
   jobId: string,
-  { reference, options, alignment }: ProcessRequest,
+  { reference, options, alignment, own }: ProcessRequest,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
 ): Promise<void> {
@@ -37,7 +37,7 @@ export async function runProcess(
   const { kind } = requireJob(storage, jobId);
   const rows = storage.pictures.listByJob(jobId).filter((p) => p.status === 'ready');
   const pictures = rows.filter((p) => p.role === 'frame').map((row) => toJobPicture(services, row.id));
-  const mergeRow = rows.filter((p) => p.role === 'merge').at(-1);
+  const mergeRow = own ? undefined : rows.filter((p) => p.role === 'merge').at(-1);
   const wanted = reference === 'auto' ? 'auto' : pictures.findIndex((p) => p.id === reference);
   const id = newId();
   const [tiles, labels] = [folder.scratchFile('.tiles'), folder.scratchFile('.labels')];

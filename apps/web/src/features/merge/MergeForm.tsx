@@ -30,7 +30,7 @@ export function MergeForm({ job, merge, busy, settings, onChange: set }: MergeFo
   const navigate = useNavigate();
   const queries = useQueryClient();
   const start = useMutation({
-    mutationFn: () => api.process(id, { options: settings, ...(merge && { alignment: merge.alignment }) }),
+    mutationFn: () => api.process(id, { own: true, options: settings, ...(merge && { alignment: merge.alignment }) }),
     onSuccess: (next) => queries.setQueryData(KEYS.job(id), next),
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
@@ -94,7 +94,7 @@ export function MergeForm({ job, merge, busy, settings, onChange: set }: MergeFo
         disabled={busy || start.isPending || frames.length < 2 || unpainted}
         onClick={() => start.mutate()}
       >
-        {merge ? 'Merge again' : 'Align and merge'}
+        {!merge ? 'Align and merge' : merge.origin === 'own' ? 'Merge again' : 'Make a merge of our own'}
       </Button>
       <Typography variant="body2" color="text.secondary">
         {frames.length < 2

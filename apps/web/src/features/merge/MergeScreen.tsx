@@ -104,9 +104,10 @@ function Made({ merge }: { readonly merge: Merge }) {
 }
 
 /** What was measured, in a sentence or two. */
-function wordsOfFacts({ facts }: Merge): string {
+function wordsOfFacts({ facts, origin }: Merge): string {
   if (!facts) return '';
   const parts: string[] = [];
+  if (origin === 'imported') parts.push('It was made elsewhere and is laid on its frames as it came.');
   if (facts.parts !== null && facts.bordersPx !== null)
     parts.push(
       `${facts.parts} parts, each from one frame, with ${facts.bordersPx.toLocaleString('en-GB')} px of borders between them.`,

@@ -18,7 +18,8 @@ export function AlignmentForm({ merge, busy }: { readonly merge: Merge; readonly
   const { enqueueSnackbar } = useSnackbar();
   const queries = useQueryClient();
   const align = useMutation({
-    mutationFn: () => api.process(merge.jobId, { options: merge.options, alignment: settings }),
+    mutationFn: () =>
+      api.process(merge.jobId, { own: merge.origin === 'own', options: merge.options, alignment: settings }),
     onSuccess: (job) => queries.setQueryData(KEYS.job(merge.jobId), job),
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });

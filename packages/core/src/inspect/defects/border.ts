@@ -18,6 +18,7 @@ const WINDOW = 24;
 /** Telling cells of which so many must be unexplained before a line belongs to the strip. */
 const UNEXPLAINED = 0.5;
 const LEAST_TELLING = 4;
+const ALL_BUT = 0.8;
 /** Cells over which pictures are compared around each. */
 const REACH = 5;
 /** The thinnest strip, and the least area, cells. */
@@ -185,12 +186,18 @@ function unexplainedDepth(evidence: Evidence, edge: Edge, t0: number, t1: number
   const { significant } = evidence.of(sharpness);
   let [depth, silent] = [0, 0];
   for (let d = 0; d < most; d++) {
-    let [telling, odd] = [0, 0];
+    let [telling, odd, none] = [0, 0, 0];
     for (let t = t0; t < t1; t++) {
       const i = edge.at(t, d);
+      if (label[i] === NONE_OF_THEM) none += 1;
       if (!significant[i]) continue;
       telling += 1;
       if (label[i] === NONE_OF_THEM) odd += 1;
+    }
+    // Where the frames hold little, nearly all cells must be strangers.
+    if (telling < LEAST_TELLING && none > ALL_BUT * (t1 - t0)) {
+      depth = d + 1;
+      continue;
     }
     if (telling < LEAST_TELLING) {
       silent += 1;

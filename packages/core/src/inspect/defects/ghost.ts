@@ -12,6 +12,8 @@ const MIN_CELLS = 30;
 /** A cut shows each frame in this share of the thing at least, over a border of so many cells. */
 const LEAST_PART = 0.15;
 const LEAST_BORDER = 5;
+/** Share of a thing that was found as a mixture already. */
+const SAME_THING = 0.3;
 /** Forms of this difference are plain when one half of each is shown. */
 const PLAIN = 4 * JUST_VISIBLE;
 
@@ -20,7 +22,13 @@ function findGhosts(evidence: Evidence): Detection[] {
     .filter((s) => !s.framesAgree)
     .map((s): Detection => ({ defect: 'ghost', ...s.detection }));
   // Exposures differ by more than a cut shows: their tones would have to be equalised place by place first.
-  return evidence.facts.kind === 'bracket' ? mixed : [...mixed, ...findCuts(evidence)];
+  if (evidence.facts.kind === 'bracket') return mixed;
+  // A thing that is mixed is not cut besides.
+  const known = new Set(mixed.flatMap((d) => d.cells));
+  const cuts = findCuts(evidence).filter(
+    ({ cells }) => cells.filter((i) => known.has(i)).length < SAME_THING * cells.length,
+  );
+  return [...mixed, ...cuts];
 }
 
 /** Things that moved, of which the merge shows one part from one frame and the rest from another. */
