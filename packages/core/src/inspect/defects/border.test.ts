@@ -67,3 +67,13 @@ it('what no frame reaches is found whatever stands there, and cannot be repaired
   expect(Math.abs(strips[0]!.bbox.x - (W - 40))).toBeLessThanOrEqual(4);
   expect(trace(strips[0]!)).toMatchObject({ repairable: false, donor: null });
 });
+
+it('an empty strip beside a dark wall that holds little detail is found, too', () => {
+  const dark = { ...scene, data: scene.data.map((v, i) => (i % W < 60 ? 0.12 + 0.002 * v : 0.12 + 0.3 * v)) };
+  const noisy = (seed: number): AlignedFrame => frameOf(kernels, addNoise(dark, 0.004, seed));
+  const merge = addNoise(dark, 0.004, 3);
+  for (let y = 0; y < H; y++) merge.data.fill(0, y * W, y * W + 20);
+  const { found } = inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [noisy(1), noisy(2)]);
+  const strips = found.filter((d) => d.defect === 'border');
+  expect(strips.map(({ bbox }) => [bbox.x, bbox.width <= 28, bbox.height])).toEqual([[0, true, H]]);
+});

@@ -201,7 +201,7 @@ function unexplainedDepth(evidence: Evidence, edge: Edge, t0: number, t1: number
     }
     if (telling < LEAST_TELLING) {
       silent += 1;
-      if (silent > 2 && depth === 0) return 0;
+      if (silent > 2) return depth;
       continue;
     }
     if (odd < UNEXPLAINED * telling) return depth;
