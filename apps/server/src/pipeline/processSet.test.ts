@@ -1,31 +1,21 @@
 // Panoramas and brackets photographed with the simulated camera, aligned and merged: against what the camera knows.
-import { mkdirSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import sharp, { type Sharp } from 'sharp';
+import sharp from 'sharp';
 import { reportSchema } from '@blendrak/contract';
-import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
+import { pairErrors } from '@blendrak/evaluate';
 import { openTileFile } from '../codecs';
 import { openPool } from '../jobs';
+import { openCamera, type Photographed } from '../services/camera';
 import { temporaryFolder } from '../testing/inProcess';
-import { openCamera, photograph, type Photographed } from '../services/camera';
-import { pairErrors } from '@blendrak/evaluate';
-import { frameToMerge, inAnotherMerge } from '@blendrak/core/frame';
-import { quantile } from '@blendrak/core/image';
+import { shotSets } from '../testing/shotSets';
 import {
-  alignBracket,
-  alignPanorama,
   compareProjections,
   fieldBend,
   findKind,
-  MERGE_DEFAULTS,
   makeReport,
-  mergeAligned,
+  MERGE_DEFAULTS,
   mergeSet,
-  processSet,
-  registerPanorama,
-  registerPlane,
-  type Aligned,
-  type PlacedFrame,
   type SetPicture,
   type StepContext,
 } from './index';
@@ -39,37 +29,7 @@ afterAll(async () => {
   clean();
 });
 
-let made = 0;
-
-async function shoot(
-  subject: Subject,
-  frames: number,
-  over: Partial<ReturnType<typeof defaultSettings>> = {},
-): Promise<Photographed> {
-  const folder = join(root, `${subject}${++made}`);
-  const rawFolder = join(root, 'raw');
-  const settings = { ...defaultSettings(subject), ...over };
-  const assignment = { subject, seed: 5, frames, ...frameSize(subject, 560), settings };
-  const set = await photograph(camera, assignment, folder, {
-    format: 'jpeg',
-    bits: 8,
-    rawFolder,
-    onProgress: () => undefined,
-  });
-  rmSync(rawFolder, { recursive: true });
-  return set;
-}
-
-/** Workers keep files open by their path: each merge has one of its own. */
-const freshTiles = (): string => join(root, `merge${++made}.tiles`);
-
-async function store(path: string): Promise<SetPicture> {
-  const name = basename(path);
-  const tiles = join(root, `${name}-${++made}.tiles`);
-  const info = await pool.run('store', { path, name, out: tiles });
-  const { width, height, bits, noise, exif } = info;
-  return { name, tiles, width, height, bits, noise, exif };
-}
+const { shoot, store, freshTiles } = shotSets(root, camera, pool);
 
 const noiseFile = async (name: string): Promise<string> => {
   const path = join(root, name);
@@ -185,122 +145,6 @@ describe('a panorama', () => {
     const strangers = [await store(await noiseFile('one.jpg')), await store(await noiseFile('two.jpg'))];
     await expect(merge(strangers)).rejects.toThrow('one.jpg, two.jpg: no two of these frames show enough of the same');
     await expect(merge(pictures.slice(0, 1))).rejects.toThrow('a panorama needs at least 2 frames, this one has 1');
-  });
-});
-
-/** Distances between two placements of the same frames in one merge, px of the merge, over what both show there. */
-function apartPx(a: readonly PlacedFrame[], b: readonly PlacedFrame[], width: number, height: number): number[] {
-  return b.flatMap((frame) => {
-    const known = a.find((f) => f.name === frame.name)!;
-    return Array.from({ length: 81 }, (_, n): number | null => {
-      const x = (((n % 9) + 0.5) / 9) * frame.width;
-      const y = ((Math.floor(n / 9) + 0.5) / 9) * frame.height;
-      const [p, q] = [frameToMerge(known.geometry, x, y), frameToMerge(frame.geometry, x, y)];
-      const inside = p && p[0] > 0 && p[1] > 0 && p[0] < width && p[1] < height;
-      return inside ? (q ? Math.hypot(p[0] - q[0], p[1] - q[1]) : Infinity) : null;
-    }).filter((d) => d !== null);
-  });
-}
-
-/** A tile file's picture as a file of another size, cut on all sides, and that file stored. */
-async function madeElsewhere(tiles: string, cut: number, scale: number): Promise<SetPicture> {
-  const tiff = join(root, `flat${++made}.tif`);
-  const scene = { merge: { tiles, noise: [1e-5, 1e-5] }, frames: [], strokes: [] };
-  await pool.run('exportTiff', { scene, icc: null, out: tiff });
-  const { width, height } = await sharp(tiff).metadata();
-  const out = join(root, `elsewhere${made}.jpg`);
-  await sharp(tiff)
-    .extract({ left: cut, top: cut, width: width - 2 * cut, height: height - 2 * cut })
-    .resize(Math.round((width - 2 * cut) * scale))
-    .toColourspace('srgb')
-    .jpeg({ quality: 88 })
-    .toFile(out);
-  return store(out);
-}
-
-/** Geometries of a merge in the same one cut and resized. */
-function cutTo(frames: readonly PlacedFrame[], cut: number, scale: number): PlacedFrame[] {
-  return frames.map((f) => ({
-    ...f,
-    geometry: inAnotherMerge(f.geometry, { re: 1 / scale, im: 0, tx: cut, ty: cut }),
-  }));
-}
-
-describe('merges made elsewhere', () => {
-  let panorama: { pictures: SetPicture[]; aligned: Extract<Aligned, { kind: 'panorama' }> };
-  let bracket: { pictures: SetPicture[]; aligned: Extract<Aligned, { kind: 'bracket' }> };
-  beforeAll(async () => {
-    const stored = async (subject: Subject) => Promise.all((await shoot(subject, 3)).files.map((f) => store(f.path)));
-    const [wide, room] = [await stored('cove'), await stored('lamp-room')];
-    const alignment = MERGE_DEFAULTS.alignment;
-    panorama = {
-      pictures: wide,
-      aligned: { kind: 'panorama', set: await alignPanorama(wide, alignment, steps()) },
-    };
-    bracket = { pictures: room, aligned: { kind: 'bracket', set: await alignBracket(room, alignment, steps()) } };
-  });
-  const own = (aligned: Aligned, options: Partial<typeof MERGE_DEFAULTS>, tiles: string) =>
-    mergeAligned(aligned, { ...MERGE_DEFAULTS, ...options }, tiles, steps());
-
-  it.each(['flat', 'cylindrical', 'spherical'] as const)(
-    'a %s panorama, cropped and at 0.7 of the size, is found on its canvas: half of the places within 0.5 px, 95 %% within 1.5 px',
-    async (projection) => {
-      const tiles = freshTiles();
-      const merged = await own(panorama.aligned, { panorama: { ...MERGE_DEFAULTS.panorama, projection } }, tiles);
-      const elsewhere = await madeElsewhere(tiles, 20, 0.7);
-      const { frames, remarks } = await registerPanorama(elsewhere, panorama.aligned.set, steps());
-      const off = apartPx(cutTo(merged.frames, 20, 0.7), frames, elsewhere.width, elsewhere.height);
-      expect([remarks, frames.length, off.length > 100]).toEqual([[], 3, true]);
-      expect([quantile(off, 0.5) < 0.5, quantile(off, 0.95) < 1.5]).toEqual([true, true]);
-    },
-  );
-
-  it('a bracket merged as light, cropped and at 0.8 of the size, has its exposures in place; tones need not agree', async () => {
-    const tiles = freshTiles();
-    const options = { bracket: { ...MERGE_DEFAULTS.bracket, method: 'light' as const } };
-    const merged = await own(bracket.aligned, options, tiles);
-    const elsewhere = await madeElsewhere(tiles, 16, 0.8);
-    const { frames } = await registerPlane(elsewhere, bracket.aligned.set, steps());
-    const off = apartPx(cutTo(merged.frames, 16, 0.8), frames, elsewhere.width, elsewhere.height);
-    expect([quantile(off, 0.5) < 0.5, quantile(off, 0.95) < 1.5]).toEqual([true, true]);
-  });
-
-  it('refuses by name a panorama that is mirrored, one on its side, and one of something else', async () => {
-    const tiles = freshTiles();
-    await own(panorama.aligned, {}, tiles);
-    const whole = await madeElsewhere(tiles, 8, 1);
-    const file = join(root, whole.name);
-    const refused = async (name: string, change: (picture: Sharp) => Sharp): Promise<string> => {
-      const path = join(root, name);
-      await change(sharp(file)).toFile(path);
-      return registerPanorama(await store(path), panorama.aligned.set, steps()).then(
-        () => 'taken',
-        (error: unknown) => (error as Error).message,
-      );
-    };
-    expect(whole.width).toBeGreaterThan(400);
-    expect(await refused('mirrored.jpg', (p) => p.flop())).toContain('mirrored.jpg: it is mirrored against the frames');
-    expect(await refused('side.jpg', (p) => p.rotate(90))).toMatch(/^side\.jpg: it is turned by (89|90|91)°/);
-    const room = bracket.pictures[1]!;
-    await expect(registerPanorama(room, panorama.aligned.set, steps())).rejects.toThrow(
-      /: this merge does not belong to the frames/,
-    );
-  });
-
-  it('inspects a bracket and a panorama made elsewhere through one call, and explains most of their cells', async () => {
-    for (const { pictures, aligned } of [panorama, bracket]) {
-      const tiles = freshTiles();
-      await own(aligned, {}, tiles);
-      const elsewhere = await madeElsewhere(tiles, 8, 1);
-      const { kind } = aligned;
-      const order = { kind, pictures, elsewhere, options: MERGE_DEFAULTS, known: aligned, tiles: '', inspect: true };
-      const { shown, inspection, shares, own: none } = await processSet(order, steps);
-      expect(none).toBeNull();
-      expect(inspection!.facts.kind).toBe(kind);
-      const unexplained = shown!.shown.filter((l) => l === 255).length / shown!.shown.length;
-      expect(unexplained).toBeLessThan(0.35);
-      expect(shares!.reduce((s, v) => s + v, 0)).toBeCloseTo(1, 2);
-    }
   });
 });
 

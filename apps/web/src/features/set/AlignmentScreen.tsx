@@ -116,7 +116,8 @@ function Summary({ merge }: { merge: Merge }) {
     <Typography sx={{ mb: 2 }}>
       {merge.frames.length} frames in the geometry of{' '}
       <b>{merge.origin === 'own' ? merge.frames[merge.reference]!.fileName : merge.fileName}</b>. {left}{' '}
-      {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]} {alignedWords(merge)} {lossWords(merge)}
+      {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]}{' '}
+      {merge.kind !== 'panorama' && `${alignedWords(merge)} ${lossWords(merge)}`}
     </Typography>
   );
 }

@@ -1,0 +1,40 @@
+// Small sets photographed with the simulated camera and stored, for tests of the pipeline.
+import { rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
+import type { Pool } from '../jobs';
+import type { SetPicture } from '../pipeline';
+import { photograph, type CameraPool, type Photographed } from '../services/camera';
+
+export interface ShotSets {
+  shoot(subject: Subject, frames: number, over?: Partial<ReturnType<typeof defaultSettings>>): Promise<Photographed>;
+  /** Reads a file into tiles. */
+  store(path: string): Promise<SetPicture>;
+  /** Workers keep files open by their path: each merge has one of its own. */
+  freshTiles(): string;
+}
+
+/** @param root folder that holds everything */
+export function shotSets(root: string, camera: CameraPool, pool: Pool): ShotSets {
+  let made = 0;
+  return {
+    async shoot(subject, frames, over = {}) {
+      const folder = join(root, `${subject}${++made}`);
+      const rawFolder = join(root, `raw${made}`);
+      const settings = { ...defaultSettings(subject), ...over };
+      const assignment = { subject, seed: 5, frames, ...frameSize(subject, 560), settings };
+      const how = { format: 'jpeg' as const, bits: 8 as const, rawFolder, onProgress: () => undefined };
+      const set = await photograph(camera, assignment, folder, how);
+      rmSync(rawFolder, { recursive: true });
+      return set;
+    },
+    async store(path) {
+      const name = basename(path);
+      const tiles = join(root, `${name}-${++made}.tiles`);
+      const info = await pool.run('store', { path, name, out: tiles });
+      const { width, height, bits, noise, exif } = info;
+      return { name, tiles, width, height, bits, noise, exif };
+    },
+    freshTiles: () => join(root, `merge${++made}.tiles`),
+  };
+}
