@@ -1,4 +1,5 @@
 // Working copies of pictures for registration, kept while a thread compares one with many.
+import { LRUCache } from 'lru-cache';
 import { alignLevels, type AlignLevel } from '@blendrak/core/align';
 import { median, noiseAt, type Plane } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
@@ -15,8 +16,7 @@ export interface Working {
   readonly levels: readonly AlignLevel[];
 }
 
-const CACHE = new Map<string, Working>();
-const MOST_CACHED = 6;
+const CACHE = new LRUCache<string, Working>({ max: 6 });
 
 /** The finest level of a tile file that is no longer than that. */
 export function levelFor(file: TileFile, longSide: number): number {
@@ -33,7 +33,6 @@ export function working(picture: StoredPicture, level: number): Working {
   const use = Math.min(level, file.levels - 1);
   const made: Working = { level: use, levels: alignLevels(lumaPlane(file, use), levelNoise(picture, use)) };
   CACHE.set(key, made);
-  if (CACHE.size > MOST_CACHED) CACHE.delete(CACHE.keys().next().value!);
   return made;
 }
 

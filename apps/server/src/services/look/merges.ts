@@ -1,4 +1,5 @@
 // Merges as they are looked at: read once, with their frames and strokes, and kept while somebody looks.
+import { LRUCache } from 'lru-cache';
 import type { SavedStroke } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
 import { strokeRegion } from '@blendrak/core/repair';
@@ -40,7 +41,7 @@ interface Kept extends Omit<OpenMerge, 'scene'> {
 }
 
 export function makeMerges(storage: Storage): Merges {
-  const kept = new Map<string, Kept>();
+  const kept = new LRUCache<string, Kept>({ max: MOST_KEPT });
   const read = (id: string): Kept => {
     const known = kept.get(id);
     if (known) return known;
@@ -50,7 +51,6 @@ export function makeMerges(storage: Storage): Merges {
     const strokes = { revision: -1, all: new Map(), inForce: [] };
     const made: Kept = { row: rest, body: mergeBody({ ...row, body }), scene: null, strokes };
     kept.set(id, made);
-    if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);
     return made;
   };
   const open = (id: string): Kept & OpenMerge => {
