@@ -100,12 +100,9 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
   );
 }
 
-/** Progress of a whole processing by the name of the step that its message speaks of. */
+/** Each part of a processing tells its progress under its own name. */
 function partsOf(pool: Pool, print: Print): ContextOf {
-  return (from, to) => ({
-    ...step(pool, print, 'process'),
-    onProgress: (share, message) => print('process', from + (to - from) * share, message),
-  });
+  return (_from, _to, name) => step(pool, print, name);
 }
 
 /** Names the frames that could not take part, and what is odd. */

@@ -61,8 +61,11 @@ export type MergedSet = OwnMerge &
     | (Extract<Aligned, { kind: 'bracket' }> & { readonly merged: MergedBracket })
   );
 
-/** Gives the context of a part of the work, from share to share. */
-export type ContextOf = (from: number, to: number) => StepContext;
+/** Parts of the work, as progress names them. */
+export type StepName = 'align' | 'merge' | 'place' | 'inspect';
+
+/** Gives the context of a part of the work, from share to share of the whole. */
+export type ContextOf = (from: number, to: number, step: StepName) => StepContext;
 
 /**
  * Lays the frames of a set on each other.
@@ -125,10 +128,10 @@ export async function mergeSet(
   context: ContextOf,
 ): Promise<MergedSet> {
   return mergeAligned(
-    await alignSet(kind, pictures, options.alignment, context(0, 0.45)),
+    await alignSet(kind, pictures, options.alignment, context(0, 0.45, 'align')),
     options,
     out,
-    context(0.45, 1),
+    context(0.45, 1, 'merge'),
   );
 }
 
@@ -181,13 +184,13 @@ export async function processSet(order: SetOrder, context: ContextOf): Promise<P
   const { kind, pictures, elsewhere, options, tiles } = order;
   const mergedAt = order.inspect ? 0.6 : 1;
   const alignedAt = order.known ? 0 : 0.45 * mergedAt;
-  const aligned = order.known ?? (await alignSet(kind, pictures, options.alignment, context(0, alignedAt)));
+  const aligned = order.known ?? (await alignSet(kind, pictures, options.alignment, context(0, alignedAt, 'align')));
   const made = elsewhere
-    ? await registered(aligned, elsewhere, context(alignedAt, mergedAt))
-    : await ownMerge(aligned, options, tiles, context(alignedAt, mergedAt));
+    ? await registered(aligned, elsewhere, context(alignedAt, mergedAt, 'place'))
+    : await ownMerge(aligned, options, tiles, context(alignedAt, mergedAt, 'merge'));
   const { merge, frames, own } = made;
   const inspection = order.inspect
-    ? await inspectMerge(kind, merge, merge.width, merge.height, frames, context(mergedAt, 1))
+    ? await inspectMerge(kind, merge, merge.width, merge.height, frames, context(mergedAt, 1, 'inspect'))
     : null;
   const known = own?.grid ? knownCells(own.grid, merge) : null;
   const inferred = inspection && {

@@ -66,9 +66,9 @@ describe('the registry', () => {
   });
 
   it('names the defects that are found when another is asked for', () => {
-    expect(() => detectorOf('clipping')).toThrow(
-      'detectorOf.defect: expected misalignment, halo, soft-patch, focus-gap',
-    );
+    const known = DETECTORS.map((d) => d.defect);
+    const unknown = DEFECTS.find((d) => !known.includes(d))!;
+    expect(() => detectorOf(unknown)).toThrow(`detectorOf.defect: expected ${known.join(', ')}`);
   });
 
   it('tells where the series ends from where a slice lacks', () => {

@@ -60,7 +60,7 @@ async function optionsOf({
   const ids = pictures.map((p) => p.id);
   return {
     ...MERGE_DEFAULTS,
-    alignment: { reference, model, bendPx, subject: await markSubject(subject, pictures, ids, context(0, 0)) },
+    alignment: { reference, model, bendPx, subject: await markSubject(subject, pictures, ids, context(0, 0, 'align')) },
     stack: { method: stackMethod, gradients },
     panorama: { projection, crop, evenLight },
     bracket: { ...MERGE_DEFAULTS.bracket, ...mergeOptions },
