@@ -77,3 +77,13 @@ it('an empty strip beside a dark wall that holds little detail is found, too', (
   const strips = found.filter((d) => d.defect === 'border');
   expect(strips.map(({ bbox }) => [bbox.x, bbox.width <= 28, bbox.height])).toEqual([[0, true, H]]);
 });
+
+it('an empty strip is found although the frames’ detail there is hardly above their noise', () => {
+  const faint = { ...scene, data: scene.data.map((v) => 0.2 + 0.07 * v) };
+  const noisy = (seed: number): AlignedFrame => frameOf(kernels, addNoise(faint, 0.006, seed));
+  const merge = addNoise(faint, 0.006, 3);
+  merge.data.fill(0, 0, 24 * W);
+  const { found } = inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [noisy(1), noisy(2)]);
+  expect(found.map((d) => d.defect)).toEqual(['border']);
+  expect(found[0]!.bbox).toEqual({ x: 0, y: 0, width: W, height: 24 });
+});

@@ -156,6 +156,8 @@ function stripAt(evidence: Evidence, edge: Edge, { t0, t1 }: Window): Strip | nu
   if (beyond >= THINNEST) {
     return { depth: beyond, filling: fillingOf(edge, t0, t1, beyond, level) ?? 'invented', beyond: true };
   }
+  const even = evenDepth(evidence, edge, t0, t1, most);
+  if (even >= THINNEST) return { depth: even, filling: 'empty', beyond: false };
   const depth = unexplainedDepth(evidence, edge, t0, t1, most);
   // The comparison with the frames reaches a few cells into what is right.
   for (let d = depth; d >= Math.max(THINNEST, depth - REACH); d--) {
@@ -178,6 +180,30 @@ function unreachedDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, 
     if (missing < (t1 - t0) / 2) break;
   }
   return depth;
+}
+
+/** A camera's noise alone makes means of neighbouring cells differ by more than this: an eighth of a level of 255. */
+const NO_NOISE = 0.0005;
+/** What is burnt is even, too. */
+const BURNT = 0.97;
+
+/** Lines from the edge that hold not even noise, where frames have detail; 0 where that does not end within what is looked at. */
+function evenDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, most: number): number {
+  const { level } = evidence.of(rim);
+  const { significant } = evidence.of(sharpness);
+  const first = level[edge.at(t0, 0)]!;
+  if (first > BURNT) return 0;
+  for (let d = 0; d < most; d++) {
+    let [even, telling] = [0, 0];
+    for (let t = t0; t < t1; t++) {
+      const i = edge.at(t, d);
+      even += Math.abs(level[i]! - first) < NO_NOISE ? 1 : 0;
+      telling += significant[i]!;
+    }
+    if (even < t1 - t0) return d;
+    if (telling < (t1 - t0) / 2) return 0;
+  }
+  return 0;
 }
 
 /** Lines from the edge whose telling cells are mostly unexplained, with an explained line behind them. */
