@@ -1,7 +1,6 @@
 // What a model leaves between a merge and a frame, as a shift that changes slowly: too stiff to follow a part that lies wrong.
 import { LuDecomposition, Matrix } from 'ml-matrix';
 import type { Region } from '../image';
-import { quantile } from '../image';
 
 /** A polynomial in x and y per axis over a region, px. */
 export interface SmoothShift {
@@ -25,10 +24,6 @@ export interface FittedShift {
   readonly shift: SmoothShift;
   /** Median distance that it leaves, weighted by what the ties know, px. */
   readonly residualPx: number;
-  /** 95 of 100 ties lie nearer than this, px. */
-  readonly residual95Px: number;
-  /** Ties that agree with it. */
-  readonly agreeing: number;
 }
 
 /** Ties asked for per degree: four for each number to be found. */
@@ -117,9 +112,7 @@ function judged(ties: readonly ShiftTie[], information: readonly number[], shift
     const [dx, dy] = shiftAt(shift, t.x, t.y);
     return Math.hypot(t.u - t.x - dx, t.v - t.y - dy);
   });
-  const residualPx = weightedMedian(off, information);
-  const cut = AGREES * Math.max(BEST_TIE_PX, 1.4826 * residualPx);
-  return { shift, residualPx, residual95Px: quantile(off, 0.95), agreeing: off.filter((d) => d < cut).length };
+  return { shift, residualPx: weightedMedian(off, information) };
 }
 
 /** The value below which half of the weight lies. */

@@ -1,5 +1,4 @@
 // Layer: where on the focus axis each cell would be sharp, and how blurred its sharpest frame is.
-import { SIGNIFICANT_OVER_NOISE } from '../../cells';
 import { median } from '../../image';
 import { focusFlanks } from '../focusFlanks';
 import type { Layer } from './layer';
@@ -50,8 +49,7 @@ export const focus: Layer<FocusMaps, FocusSamples, FocusYardstick> = {
     const variances: number[] = [];
     for (let i = 0; i < best.length && facts.axis; i++) {
       const top = stack.frames[best[i]!]!.middle[i]!;
-      if (!stack.merge!.valid[i] || !(top > Math.max(PEAK_OVER_NOISE, SIGNIFICANT_OVER_NOISE) * stack.noiseMiddle[i]!))
-        continue;
+      if (!stack.merge!.valid[i] || !(top > PEAK_OVER_NOISE * stack.noiseMiddle[i]!)) continue;
       const flank = focusFlanks(stack, facts.axis, i, best[i]!);
       if (!flank) continue;
       maps.middle[i] = flank.middle;

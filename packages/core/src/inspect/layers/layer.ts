@@ -56,8 +56,6 @@ export interface Layer<M extends LayerMaps, S = unknown, C = unknown, V = unknow
   readonly kinds: readonly MergeKind[];
   /** Layers whose maps it reads; they are measured before. */
   readonly needs: readonly Layer<LayerMaps>[];
-  /** Whether the merge must be related to each frame in whatever tone. */
-  readonly relates?: boolean;
   /** New maps with nothing in them. */
   empty(cells: number): M;
   /** Reduces a region to maps. */

@@ -59,10 +59,11 @@ export const spill: Layer<SpillMaps, NearSideVotes, SpillYardstick, unknown, rea
   narrowing: {
     start: ['first', 'last'],
     narrow(now, seen) {
+      if (now.length === 1) return now;
       const votes = sumOf(seen);
       const winner = nearSideOf(votes);
       const sure = votes[winner] >= SURE_VOTES && votes[winner] >= SURE_SHARE * (votes.first + votes.last);
-      return now.length > 1 && sure ? [winner] : now;
+      return sure ? [winner] : now;
     },
     wanted: ({ nearSide }) => [nearSide],
     covers: (looked, wanted) => wanted.every((side) => looked.includes(side)),
