@@ -20,7 +20,7 @@ export const frameCheckSchema = z.strictObject({
     'shake',
     'duplicate',
     'missing-step',
-    'adds-nothing',
+    'redundant',
     'vignetting',
     'other-scene',
     'lateral-colour',

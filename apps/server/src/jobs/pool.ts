@@ -26,7 +26,7 @@ export interface PoolOptions {
 export const NICENESS = { interactive: 3, background: 10 } as const;
 /** Reading files ends some time, or the disk does not answer: then the thread is given up. */
 const READ_LIMIT_S = 1800;
-const READING: ReadonlySet<TaskName> = new Set<TaskName>(['store', 'look', 'expand']);
+const READING: ReadonlySet<TaskName> = new Set<TaskName>(['store', 'summarise', 'expand']);
 
 export function openPool({ threads = Math.min(4, availableParallelism()), niceness = 0 }: PoolOptions = {}): Pool {
   const piscina = new Piscina({

@@ -13,7 +13,7 @@ import {
   smallLumaTask,
 } from './handlers/mergeBracket';
 import { seamsTask, seamViewTask } from './handlers/mergePanorama';
-import { checkSetTask, expandTask, groupTask, lookTask } from './handlers/lookAtFile';
+import { checkSetTask, expandTask, groupTask, summariseTask } from './handlers/summariseFile';
 import { testLightTask } from './handlers/measureLight';
 import { labelPictureTask, maskTask, projectionTask, tileTask, warmUpTask } from './handlers/renderTile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
@@ -27,7 +27,7 @@ import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protoco
 type Handlers = { [N in TaskName]: (request: TaskRequest<N>) => TaskResponse<N> | Promise<TaskResponse<N>> };
 
 const HANDLERS: Handlers = {
-  look: lookTask,
+  summarise: summariseTask,
   expand: expandTask,
   group: groupTask,
   checkSet: checkSetTask,

@@ -14,12 +14,12 @@ export async function findKind(
   workspace: string,
   context: StepContext,
 ): Promise<MergeKind> {
-  const looks = await inParallel(paths, context.parallel, async ({ path, name }, k) => {
-    const out = join(workspace, `${k}.look`);
-    await context.run('look', { path, name, out }, context.signal);
+  const summaries = await inParallel(paths, context.parallel, async ({ path, name }, k) => {
+    const out = join(workspace, `${k}.summary`);
+    await context.run('summarise', { path, name, out }, context.signal);
     return out;
   });
-  const { sorting } = await context.run('group', { looks }, context.signal);
+  const { sorting } = await context.run('group', { summaries }, context.signal);
   const largest = sorting.sets.reduce<(typeof sorting.sets)[number] | null>(
     (best, set) => (!best || set.frames.length > best.frames.length ? set : best),
     null,

@@ -14,8 +14,8 @@ export interface DataFolder {
   tiles(id: string): string;
   icc(id: string): string;
   labels(id: string): string;
-  /** What sorting saw of a card's file, and its thumbnail. */
-  look(id: string): string;
+  /** What sorting knows of a card's file, and its thumbnail. */
+  summary(id: string): string;
   thumb(id: string): string;
   /** Files that the simulated camera delivered for a job. */
   delivered(jobId: string): string;
@@ -26,7 +26,7 @@ export interface DataFolder {
 const KEPT = [
   ['originals', /$/],
   ['tiles', /\.(tiles|icc|labels)$/],
-  ['looks', /\.(look|jpg)$/],
+  ['looks', /\.(summary|look|jpg)$/],
 ] as const;
 const ASIDE = 'set-aside';
 
@@ -47,7 +47,7 @@ export function dataFolder(root: string, run: string): DataFolder {
     tiles: (id) => join(root, 'tiles', `${id}.tiles`),
     icc: (id) => join(root, 'tiles', `${id}.icc`),
     labels: (id) => join(root, 'tiles', `${id}.labels`),
-    look: (id) => join(root, 'looks', `${id}.look`),
+    summary: (id) => join(root, 'looks', `${id}.summary`),
     thumb: (id) => join(root, 'looks', `${id}.jpg`),
     delivered: (jobId) => join(root, 'cards', jobId),
     freeBytes: () => {
@@ -98,9 +98,9 @@ export function setAside(folder: DataFolder, files: readonly string[], day: stri
 
 /** All that lies in the data folder of pictures, merges and files of cards, relative to it. */
 export function pathsOf(folder: DataFolder, ids: readonly string[]): string[] {
-  const { original, tiles, icc, labels, look, thumb } = folder;
+  const { original, tiles, icc, labels, summary, thumb } = folder;
   return ids.flatMap((id) =>
-    [original, tiles, icc, labels, look, thumb].map((path) => relative(folder.root, path(id))),
+    [original, tiles, icc, labels, summary, thumb].map((path) => relative(folder.root, path(id))),
   );
 }
 

@@ -11,6 +11,7 @@ import subjectAreas from './migrations/0006_subject_areas.sql';
 import safe from './migrations/0007_safe.sql';
 import geometry from './migrations/0008_geometry.sql';
 import layers from './migrations/0009_layers.sql';
+import redundant from './migrations/0010_redundant.sql';
 
 export type Db = Database.Database;
 
@@ -25,6 +26,7 @@ export const MIGRATIONS: readonly string[] = [
   safe,
   geometry,
   layers,
+  redundant,
 ];
 
 /**

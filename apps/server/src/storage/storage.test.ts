@@ -334,6 +334,22 @@ it('yardsticks of a focus stack are kept by layer of evidence, and a merge that 
   db.close();
 });
 
+it('frames that may be left out have the field’s word on cards sorted before', () => {
+  const file = join(path, 'redundant.sqlite');
+  const old = openDatabase(file, 9);
+  const sorting = { sets: [{ checks: [{ check: 'adds-nothing', meaning: 'adds-nothing' }, { check: 'shake' }] }] };
+  old
+    .prepare("INSERT INTO cards (id, name, sorting, created_at) VALUES ('c', 'Old', ?, '2026-01-01')")
+    .run(JSON.stringify(sorting));
+  old.close();
+  const db = openDatabase(file);
+  const [card] = db.prepare('SELECT sorting FROM cards').all() as { sorting: string }[];
+  expect(JSON.parse(card!.sorting)).toEqual({
+    sets: [{ checks: [{ check: 'redundant', meaning: 'adds-nothing' }, { check: 'shake' }] }],
+  });
+  db.close();
+});
+
 it('the camera’s work under its old name is given up when it was still waiting, and kept when it was done', () => {
   const file = join(path, 'demo.sqlite');
   const old = openDatabase(file, 1);

@@ -4,7 +4,7 @@ import { compareLight } from './compareLight';
 import { compareOverlap } from './compareOverlap';
 import { figure, type FrameCheck } from './frameCheck';
 import type { ProposedSet } from './groupFrames';
-import { makeLadder, relateFrames } from './relateFrames';
+import { makePyramid, relateFrames } from './relateFrames';
 import { exposureEv, type SortFrame } from './sortFrame';
 
 /** Steps in tone that show in a blend; drift of the light slower than that is evened out when merging. */
@@ -23,7 +23,7 @@ export function checkLight(frames: readonly SortFrame[], set: ProposedSet): Fram
   if (members.length < 2) return [];
   const said = members.map((k) => exposureEv(frames[k]!.settings));
   const bracket = set.kind === 'bracket';
-  const changes = members.slice(1).map((k, i) => compareLight(frames[members[i]!]!.look, frames[k]!.look));
+  const changes = members.slice(1).map((k, i) => compareLight(frames[members[i]!]!.summary, frames[k]!.summary));
   // The meant step: what the files say; without that, a bracket's own steps tell nothing of drift.
   const off = changes.map((c, i) => {
     if (!c) return null;
@@ -80,11 +80,11 @@ function checkOverlaps(frames: readonly SortFrame[], set: ProposedSet): FrameChe
   // Of a nested panorama the directions differ by exposure on purpose: its inner sets are checked by themselves.
   if (set.nested.length > 0) return [];
   const { frames: members } = set;
-  const ladders = members.map((k) => makeLadder(frames[k]!.look));
+  const pyramids = members.map((k) => makePyramid(frames[k]!.summary));
   const pairs = members.slice(1).map((k, i) => {
-    const relation = relateFrames(ladders[i]!, ladders[i + 1]!);
+    const relation = relateFrames(pyramids[i]!, pyramids[i + 1]!);
     return relation.correlation > 0.33 && relation.overlap > 0.16
-      ? compareOverlap(frames[members[i]!]!.look, frames[k]!.look, relation)
+      ? compareOverlap(frames[members[i]!]!.summary, frames[k]!.summary, relation)
       : null;
   });
   const steps = pairs.flatMap((p, i): FrameCheck[] =>
@@ -123,7 +123,7 @@ function checkOverlaps(frames: readonly SortFrame[], set: ProposedSet): FrameChe
 function slopeOf(frames: readonly SortFrame[], members: readonly number[], i: number): number | null {
   const slopes = members.flatMap((k, j) => {
     if (j === i || Math.abs(j - i) > CONTRAST_REACH) return [];
-    const change = compareLight(frames[k]!.look, frames[members[i]!]!.look);
+    const change = compareLight(frames[k]!.summary, frames[members[i]!]!.summary);
     return change && change.common > 0.3 ? [change.slope] : [];
   });
   return slopes.length === 0 ? null : median(slopes);

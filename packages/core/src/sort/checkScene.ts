@@ -1,7 +1,7 @@
 // Whether frames belong to what they were put with: the scene, and the settings that their files name.
 import { figure, type CheckName, type FrameCheck } from './frameCheck';
 import type { ProposedSet } from './groupFrames';
-import { makeLadder, relateFrames } from './relateFrames';
+import { makePyramid, relateFrames } from './relateFrames';
 import type { FrameSettings, SortFrame } from './sortFrame';
 
 /** Likeness times the root of the overlap below which two frames are strangers; see groupFrames. */
@@ -13,9 +13,9 @@ type Pick = (frame: SortFrame) => string | number | null;
 export function checkScene(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
   const { frames: members } = set;
   if (members.length < 2 || set.nested.length > 0) return [];
-  const ladders = members.map((k) => makeLadder(frames[k]!.look));
+  const pyramids = members.map((k) => makePyramid(frames[k]!.summary));
   const alike = members.slice(1).map((_, i) => {
-    const { correlation, overlap } = relateFrames(ladders[i]!, ladders[i + 1]!);
+    const { correlation, overlap } = relateFrames(pyramids[i]!, pyramids[i + 1]!);
     return correlation * Math.sqrt(overlap);
   });
   // A row of a panorama begins far from where the last one ended: its frames lie beside others.

@@ -12,10 +12,10 @@ describe('checkSet', () => {
     why: '',
     confidence: 1,
   });
-  // Built sets have frames to spare: that has a test of its own.
+  // Built sets have redundant frames: that has a test of its own.
   const named = (frames: SortFrame[], kind: ProposedSet['kind'] = 'focus-stack') =>
     checkSet(frames, set(kind, frames.length))
-      .filter((c) => c.check !== 'adds-nothing')
+      .filter((c) => c.check !== 'redundant')
       .map((c) => `${c.check} ${c.frame}`);
   const told = { fNumber: 8, exposureS: 1 / 60, iso: 100, focalLengthMm: 60, whiteBalance: 'Manual' };
   const sound = (over: (k: number) => Glance = () => ({})) =>
@@ -62,16 +62,18 @@ describe('checkSet', () => {
   });
 
   it('finds the shaken frame, not the merely soft one', () => {
-    const shaken = sound().map((f, k) => (k === 1 ? { ...f, look: glance({ blurX: 5 }).look } : f));
+    const shaken = sound().map((f, k) => (k === 1 ? { ...f, summary: glance({ blurX: 5 }).summary } : f));
     expect(named(shaken)).toContain('shake 1');
-    const soft = sound().map((f, k) => (k === 1 ? { ...f, look: glance({ blurX: 2, blurY: 2 }).look } : f));
+    const soft = sound().map((f, k) => (k === 1 ? { ...f, summary: glance({ blurX: 2, blurY: 2 }).summary } : f));
     expect(named(soft)).not.toContain('shake 1');
   });
 
-  it('names the frames that add nothing', () => {
-    const spare = checkSet(sound(), set('focus-stack', 5)).filter((c) => c.check === 'adds-nothing');
-    expect(spare).toHaveLength(3);
-    expect(spare.every((c) => !c.spoils)).toBe(true);
+  it('names the frames that may be left out, the next together with those before, and what is lost then', () => {
+    const redundant = checkSet(sound(), set('focus-stack', 5)).filter((c) => c.check === 'redundant');
+    expect(redundant).toHaveLength(2);
+    expect(redundant.every((c) => !c.spoils && Number(c.value) <= Number(c.limit))).toBe(true);
+    expect(redundant[0]!.meaning).toMatch(/^may be left out: /);
+    expect(redundant[1]!.meaning).toMatch(/^may be left out together with \S+: /);
   });
 
   it('finds a frame taken twice and a slice left out', () => {
@@ -120,13 +122,13 @@ describe('neighbouring views', () => {
 
 describe('lateral colour', () => {
   it.each([0.003, -0.004])('finds red drawn larger by %f, within a fifth, and nothing in blue', (lateral) => {
-    const [red, blue] = glance({ lateral }).look.lateral;
+    const [red, blue] = glance({ lateral }).summary.lateral;
     expect(Math.abs(red / lateral - 1)).toBeLessThan(0.2);
     expect(Math.abs(blue)).toBeLessThan(0.0002);
   });
 
   it('is no matter of exposure, blur or a coloured scene', () => {
     for (const how of [{}, { ev: 1 }, { blurX: 1, blurY: 1 }, { red: 1.4 }] as Glance[])
-      expect(Math.abs(glance(how).look.lateral[0])).toBeLessThan(0.0002);
+      expect(Math.abs(glance(how).summary.lateral[0])).toBeLessThan(0.0002);
   });
 });

@@ -5,7 +5,7 @@ import { checkScene, checkSettings } from './checkScene';
 import { compareLight } from './compareLight';
 import { figure, type FrameCheck } from './frameCheck';
 import type { ProposedSet } from './groupFrames';
-import { neededExposures, neededSlices } from './neededFrames';
+import { MOST_DETAIL_LOST, MOST_TONES_LOST, redundantExposures, redundantSlices } from './redundantFrames';
 import { exposureEv, type SortFrame } from './sortFrame';
 
 /** Detail lost along one direction against across it, log2 of energy, beyond what the set's others lose. */
@@ -26,7 +26,7 @@ export function checkSet(frames: readonly SortFrame[], set: ProposedSet): FrameC
     ...checkShake(frames, set),
     ...checkDuplicates(frames, set),
     ...checkSteps(frames, set),
-    ...checkSpare(frames, set),
+    ...checkRedundant(frames, set),
     ...checkLateral(frames, set),
   ];
 }
@@ -36,7 +36,7 @@ function checkShake(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[
   const members = set.frames;
   if (members.length < 2) return [];
   const limit = set.kind === 'panorama' ? SHAKE_PANORAMA_LOG2 : SHAKE_LOG2;
-  const sharp = members.map((k) => frames[k]!.look.along.map((v) => Math.log2(v + 1e-4)));
+  const sharp = members.map((k) => frames[k]!.summary.along.map((v) => Math.log2(v + 1e-4)));
   const usual = [0, 1, 2, 3].map((d) => median(sharp.map((s) => s[d]!)));
   return members.flatMap((frame, i): FrameCheck[] => {
     const lost = sharp[i]!.map((v, d) => usual[d]! - v);
@@ -65,7 +65,7 @@ function checkDuplicates(frames: readonly SortFrame[], set: ProposedSet): FrameC
     const a = frames[set.frames[i]!]!;
     const b = frames[frame]!;
     const sharpness = detailChange(a, b);
-    const change = compareLight(a.look, b.look);
+    const change = compareLight(a.summary, b.summary);
     const sameFocus =
       a.settings.focusMm === null || b.settings.focusMm === null || a.settings.focusMm === b.settings.focusMm;
     const sameExposure = a.settings.exposureS === null || a.settings.exposureS === b.settings.exposureS;
@@ -77,7 +77,7 @@ function checkDuplicates(frames: readonly SortFrame[], set: ProposedSet): FrameC
         value: figure(sharpness),
         limit: 0.05,
         unit: 'log2',
-        meaning: 'shows the same as the frame before: it adds nothing',
+        meaning: 'shows the same as the frame before: one of the two is enough',
         spoils: false,
       },
     ];
@@ -86,7 +86,7 @@ function checkDuplicates(frames: readonly SortFrame[], set: ProposedSet): FrameC
 
 /** Median change of sharpness over the cells that have detail, log2. */
 function detailChange(a: SortFrame, b: SortFrame): number {
-  const [p, q] = [a.look.detail, b.look.detail];
+  const [p, q] = [a.summary.detail, b.summary.detail];
   if (p.fine.length !== q.fine.length) return Infinity;
   const top = p.coarse.reduce((m, v) => Math.max(m, v), 0);
   const changes: number[] = [];
@@ -97,20 +97,24 @@ function detailChange(a: SortFrame, b: SortFrame): number {
   return changes.length === 0 ? 0 : median(changes);
 }
 
-/** Frames without which the others show every place as well, within a bound. */
-function checkSpare(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
+/** Frames that may be left out, all together: each with what the merge has lost once it and those before it are gone. */
+function checkRedundant(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[] {
   if (set.kind === 'panorama' || set.frames.length < 3) return [];
   const members = set.frames.map((k) => frames[k]!);
-  const { spare, overlap } = set.kind === 'bracket' ? neededExposures(members) : neededSlices(members);
-  return spare.map((k) => ({
-    frame: set.frames[k]!,
-    check: 'adds-nothing',
-    value: Math.round(100 * (overlap[k - 1] ?? overlap[k] ?? 1)),
-    limit: 'a place of its own',
-    unit: '% shared with its neighbour',
-    meaning: 'what it shows well, others show as well: the merge can do without it',
-    spoils: false,
-  }));
+  const isBracket = set.kind === 'bracket';
+  const { redundant } = isBracket ? redundantExposures(members) : redundantSlices(members);
+  return redundant.map(({ frame, cost }, i) => {
+    const before = redundant.slice(0, i).map((r) => members[r.frame]!.name);
+    return {
+      frame: set.frames[frame]!,
+      check: 'redundant',
+      value: figure(100 * cost),
+      limit: figure(100 * (isBracket ? MOST_TONES_LOST : MOST_DETAIL_LOST)),
+      unit: isBracket ? '% of the view without a clean exposure' : '% of the finest detail, in the worst places',
+      meaning: `may be left out${before.length > 0 ? ` together with ${before.join(', ')}` : ''}: this much is lost then`,
+      spoils: false,
+    };
+  });
 }
 
 /** Colour fringes toward the corners that the lens draws in every frame. */
@@ -118,7 +122,7 @@ function checkLateral(frames: readonly SortFrame[], set: ProposedSet): FrameChec
   const { width, height } = frames[set.frames[0]!]!;
   const halfPx = Math.hypot(width, height) / 2;
   const worst = [0, 1]
-    .map((c) => Math.abs(median(set.frames.map((k) => frames[k]!.look.lateral[c]!))))
+    .map((c) => Math.abs(median(set.frames.map((k) => frames[k]!.summary.lateral[c]!))))
     .sort((a, b) => b - a)[0]!;
   const px = worst * halfPx;
   if (px < LATERAL_PX) return [];
@@ -155,7 +159,7 @@ function checkSteps(frames: readonly SortFrame[], set: ProposedSet): FrameCheck[
     if (usual <= 0 || step < usual * MISSING_TIMES) return [];
     const meaning =
       set.kind === 'bracket'
-        ? 'an exposure is missing before this one: tones between may be burnt or noisy'
+        ? 'an exposure is missing before this one: tones between may be clipped or noisy'
         : 'a slice is missing next to this one: a soft band that no mask repairs';
     return [
       {

@@ -26,11 +26,11 @@ export function compareLight(a: FrameSummary, b: FrameSummary): LightChange | nu
   for (let i = 0; i < a.light.length; i++) if (a.valid[i]! & b.valid[i]!) at.push(i);
   // Smoothed alike: blur of a place out of focus must not pass for a change of contrast.
   const { width, height } = a;
-  const smooth = (look: FrameSummary) => boxSmooth({ width, height, data: look.light }, SMOOTH_PX).data;
+  const smooth = (summary: FrameSummary) => boxSmooth({ width, height, data: summary.light }, SMOOTH_PX).data;
   const [la, lb] = [smooth(a), smooth(b)];
   if (at.length < a.light.length * 0.02) return null;
-  const ratio = (plane: 0 | 2, look: FrameSummary, i: number): number =>
-    Math.log2((look.rgb[plane][i]! + 1e-4) / (look.rgb[1][i]! + 1e-4));
+  const ratio = (plane: 0 | 2, summary: FrameSummary, i: number): number =>
+    Math.log2((summary.rgb[plane][i]! + 1e-4) / (summary.rgb[1][i]! + 1e-4));
   const byLight = [...at].sort((p, q) => la[p]! - la[q]!);
   const third = Math.max(1, Math.floor(byLight.length / 3));
   const [low, high] = [byLight.slice(0, third), byLight.slice(-third)];

@@ -1,7 +1,7 @@
 // Runs: frames taken one after the other with the camera standing still, and the separators between sets.
 import { median } from '../image';
 import { foreignPiece, HAND_SHARE, isCovered } from './findSeparator';
-import { likenessOutside, makeLadder, relateFrames, type Ladder, type Relation } from './relateFrames';
+import { likenessOutside, makePyramid, relateFrames, type Pyramid, type Relation } from './relateFrames';
 import type { SortFrame } from './sortFrame';
 
 export interface Run {
@@ -33,15 +33,15 @@ const PAUSE_TIMES = 6;
  * @param order frames in shooting order
  */
 export function findRuns(frames: readonly SortFrame[], order: readonly number[]): Runs {
-  const ladders = frames.map((f) => makeLadder(f.look));
+  const pyramids = frames.map((f) => makePyramid(f.summary));
   const separators: number[] = [];
   const runs: { frames: number[]; likeness: number }[] = [];
   let run: { frames: number[]; likeness: number } | null = null;
   for (const [at, k] of order.entries()) {
     const last = run?.frames.at(-1);
-    const relation = last === undefined ? null : stillRelation(frames, ladders, last, k);
+    const relation = last === undefined ? null : stillRelation(frames, pyramids, last, k);
     const goesOn = run !== null && relation !== null && !isPause(frames, run.frames, k);
-    if (isSeparator(frames, ladders, goesOn && run ? run.frames : [], k, order[at + 1])) {
+    if (isSeparator(frames, pyramids, goesOn && run ? run.frames : [], k, order[at + 1])) {
       separators.push(k);
       run = null;
       continue;
@@ -54,7 +54,7 @@ export function findRuns(frames: readonly SortFrame[], order: readonly number[])
     run = { frames: [k], likeness: 1 };
     runs.push(run);
   }
-  return dropLoneHands(frames, ladders, order, runs, separators);
+  return dropLoneHands(frames, pyramids, order, runs, separators);
 }
 
 /**
@@ -63,38 +63,38 @@ export function findRuns(frames: readonly SortFrame[], order: readonly number[])
  */
 function isSeparator(
   frames: readonly SortFrame[],
-  ladders: readonly Ladder[],
+  pyramids: readonly Pyramid[],
   run: readonly number[],
   k: number,
   next: number | undefined,
 ): boolean {
-  if (isCovered(frames[k]!.look)) return run.length === 0 || sameSettings(frames[run.at(-1)!]!, frames[k]!);
+  if (isCovered(frames[k]!.summary)) return run.length === 0 || sameSettings(frames[run.at(-1)!]!, frames[k]!);
   if (run.length === 0) return false;
   const before = frames[run.at(-1)!]!;
-  const share = foreignPiece(frames[k]!.look, before.look).share;
+  const share = foreignPiece(frames[k]!.summary, before.summary).share;
   if (share < HAND_SHARE) return false;
   const ends =
-    next === undefined || isPause(frames, [...run, k], next) || stillRelation(frames, ladders, k, next) === null;
+    next === undefined || isPause(frames, [...run, k], next) || stillRelation(frames, pyramids, k, next) === null;
   if (!ends) {
     // Within a view a hand comes and goes: what is before and after it is more alike than either to it.
-    const after = foreignPiece(frames[next]!.look, frames[k]!.look).share;
-    const across = foreignPiece(frames[next]!.look, before.look).share;
+    const after = foreignPiece(frames[next]!.summary, frames[k]!.summary).share;
+    const across = foreignPiece(frames[next]!.summary, before.summary).share;
     return across < 0.5 * Math.min(share, after) && sameSettings(before, frames[k]!);
   }
   // Nothing was set anew and yet much of the view is another: something was held before it.
   if (tellsFocusOrExposure(frames[k]!) && run.length > 1) return sameSettings(before, frames[k]!);
-  const usual = run.slice(1).map((f, i) => foreignPiece(frames[f]!.look, frames[run[i]!]!.look).share);
+  const usual = run.slice(1).map((f, i) => foreignPiece(frames[f]!.summary, frames[run[i]!]!.summary).share);
   return share > 2.5 * Math.max(0.01, ...usual);
 }
 
-const related = new WeakMap<Ladder, WeakMap<Ladder, Relation>>();
+const related = new WeakMap<Pyramid, WeakMap<Pyramid, Relation>>();
 
 /** Neighbours are asked about several times: their relation is found once. */
-function relateOnce(a: Ladder, b: Ladder): Relation {
+function relateOnce(a: Pyramid, b: Pyramid): Relation {
   const known = related.get(a)?.get(b);
   if (known) return known;
   const found = relateFrames(a, b);
-  const of = related.get(a) ?? new WeakMap<Ladder, Relation>();
+  const of = related.get(a) ?? new WeakMap<Pyramid, Relation>();
   of.set(b, found);
   related.set(a, of);
   return found;
@@ -117,12 +117,12 @@ function tellsFocusOrExposure({ settings }: SortFrame): boolean {
 
 function stillRelation(
   frames: readonly SortFrame[],
-  ladders: readonly Ladder[],
+  pyramids: readonly Pyramid[],
   a: number,
   b: number,
 ): Relation | null {
   if (!sameCamera(frames[a]!, frames[b]!)) return null;
-  const relation = relateOnce(ladders[a]!, ladders[b]!);
+  const relation = relateOnce(pyramids[a]!, pyramids[b]!);
   // Who turns the camera does not turn the focus: where the focus moved, even a large sway is the same view.
   const limit = focusMoved(frames[a]!, frames[b]!) ? SWAY_SHARE : STILL_SHARE;
   const still = Math.abs(relation.dx) < limit && Math.abs(relation.dy) < limit;
@@ -157,7 +157,7 @@ export function isPause(frames: readonly SortFrame[], before: readonly number[],
  */
 function dropLoneHands(
   frames: readonly SortFrame[],
-  ladders: readonly Ladder[],
+  pyramids: readonly Pyramid[],
   order: readonly number[],
   runs: readonly Run[],
   separators: number[],
@@ -173,10 +173,10 @@ function dropLoneHands(
     const goesOn =
       next !== undefined &&
       !isPause(frames, [k], next) &&
-      [k, before].some((f) => stillRelation(frames, ladders, f, next) !== null);
+      [k, before].some((f) => stillRelation(frames, pyramids, f, next) !== null);
     if (goesOn) return true;
-    const { share, mask } = foreignPiece(frames[k]!.look, frames[before]!.look);
-    if (share < HAND_SHARE || likenessOutside(ladders[before]!, ladders[k]!, mask) < SAME_REST) return true;
+    const { share, mask } = foreignPiece(frames[k]!.summary, frames[before]!.summary);
+    if (share < HAND_SHARE || likenessOutside(pyramids[before]!, pyramids[k]!, mask) < SAME_REST) return true;
     separators.push(k);
     return false;
   });

@@ -1,5 +1,5 @@
 // The frame that people take to mark the end of a set: their hand, or the lens covered.
-import { boxSmooth, dilate, findComponents, quantile } from '../image';
+import { boxSmooth, dilate, findComponents, median, quantile } from '../image';
 import type { FrameSummary } from './frameSummary';
 
 /** A covered lens: next to nothing gets through, anywhere; light in EV under white. */
@@ -9,6 +9,8 @@ export const HAND_SHARE = 0.03;
 /** Change of colour or light that neither focus nor wind makes over so large a piece, EV. */
 const CHANGED_EV = 0.45;
 const SMOOTH_PX = 3;
+/** Linear light below which a frame's colours are noise. */
+const FLOOR = 0.004;
 /** More light than a common gain explains, EV. */
 const BRIGHTER_EV = 0.7;
 
@@ -35,17 +37,21 @@ export function foreignPiece(frame: FrameSummary, other: FrameSummary): ForeignP
   if (other.width !== width || other.height !== height) return { share: 1, mask: new Uint8Array(n).fill(1) };
   const plane = (value: (i: number) => number) =>
     boxSmooth({ width, height, data: Float32Array.from({ length: n }, (_, i) => value(i)) }, SMOOTH_PX).data;
-  const log = (look: FrameSummary, k: 0 | 1 | 2) => plane((i) => Math.log2(look.rgb[k][i]! + 0.004));
-  const [fr, fg, fb] = [log(frame, 0), log(frame, 1), log(frame, 2)];
-  const [or, og, ob] = [log(other, 0), log(other, 1), log(other, 2)];
   const gains: number[] = [];
-  for (let i = 0; i < n; i++) if (frame.valid[i]! & other.valid[i]!) gains.push(fg[i]! - og[i]!);
+  for (let i = 0; i < n; i++) if (frame.valid[i]! & other.valid[i]!) gains.push(frame.light[i]! - other.light[i]!);
   if (gains.length < n * 0.05) return { share: 0, mask: new Uint8Array(n) };
-  gains.sort((a, b) => a - b);
-  const gain = gains[gains.length >> 1]!;
+  const gain = median(gains);
+  // The floor that keeps noise from counting as colour lies at the same light of the scene in both: saturated dark things
+  // would else look greyer in the darker frame.
+  const log = (summary: FrameSummary, k: 0 | 1 | 2, brighterEv: number) => {
+    const floor = FLOOR * 2 ** Math.max(0, brighterEv);
+    return plane((i) => Math.log2(summary.rgb[k][i]! + floor));
+  };
+  const [fr, fg, fb] = [log(frame, 0, gain), log(frame, 1, gain), log(frame, 2, gain)];
+  const [or, og, ob] = [log(other, 0, -gain), log(other, 1, -gain), log(other, 2, -gain)];
   const changed = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
-    // Burnt and buried parts have no colour to compare; what is burnt is at least so bright.
+    // Clipped parts have no colour to compare; what is clipped in the highlights is at least so bright.
     if (!(frame.valid[i]! & other.valid[i]!)) {
       changed[i] =
         beyondGain(frame, other, i, gain) > BRIGHTER_EV || beyondGain(other, frame, i, -gain) > BRIGHTER_EV ? 1 : 0;
@@ -63,7 +69,7 @@ export function foreignPiece(frame: FrameSummary, other: FrameSummary): ForeignP
   return { share: largest.length / n, mask: dilate({ width, height, data: piece }, SMOOTH_PX + 1).data };
 }
 
-/** How much brighter a place is than the other frame's light and the gain explain, EV; −∞ where that is buried. */
+/** How much brighter a place is than the other frame's light and the gain explain, EV; −∞ where that is clipped. */
 function beyondGain(frame: FrameSummary, other: FrameSummary, i: number, gain: number): number {
   return other.valid[i] ? frame.light[i]! - other.light[i]! - gain : -Infinity;
 }

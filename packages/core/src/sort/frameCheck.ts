@@ -16,7 +16,7 @@ export const CHECKS = [
   'shake',
   'duplicate',
   'missing-step',
-  'adds-nothing',
+  'redundant',
   'vignetting',
   'other-scene',
   'lateral-colour',

@@ -9,12 +9,10 @@ export interface FrameSummary {
   readonly width: number;
   readonly height: number;
   readonly light: Float32Array;
-  /** 1 where the light is neither burnt nor buried. */
+  /** 1 where the light is clipped neither in the highlights nor in the shadows. */
   readonly valid: Uint8Array;
   /** Linear red, green and blue of the small view, 0..1. */
   readonly rgb: readonly [Float32Array, Float32Array, Float32Array];
-  readonly burntShare: number;
-  readonly buriedShare: number;
   /** Energy of detail per cell, at the finest scale and at four times that. */
   readonly detail: {
     readonly columns: number;
@@ -33,8 +31,8 @@ export interface FrameSummary {
 
 export const SMALL_PX = 128;
 const CELLS_ACROSS = 32;
-const BURNT = 0.96;
-const BURIED = 0.0025;
+const HIGHLIGHT_CLIPPED = 0.96;
+const SHADOW_CLIPPED = 0.0025;
 const COARSE_STEP = 4;
 const DIRECTIONS = [
   [1, 0],
@@ -52,14 +50,18 @@ function codes(): Float32Array {
 }
 
 /**
- * Looks at a frame.
+ * Summarises a frame.
  * @param rgb interleaved 8-bit sRGB codes; a reduced decode of 512 to 2048 px does
  * @throws when the size does not fit the data
  * Cost: linear in pixels.
  */
-export function lookAt(rgb: Uint8Array, width: number, height: number): FrameSummary {
+export function summariseFrame(rgb: Uint8Array, width: number, height: number): FrameSummary {
   if (!(width >= 8 && height >= 8 && rgb.length === width * height * 3))
-    throw badParameter('lookAt.rgb', `3 codes for each of ${width} × ${height} px, 8 px a side or more`, rgb.length);
+    throw badParameter(
+      'summariseFrame.rgb',
+      `3 codes for each of ${width} × ${height} px, 8 px a side or more`,
+      rgb.length,
+    );
   return {
     ...shrink(rgb, width, height),
     ...measureDetail(rgb, width, height),
@@ -90,18 +92,14 @@ function shrink(rgb: Uint8Array, width: number, height: number): Omit<FrameSumma
   }
   const light = new Float32Array(n);
   const valid = new Uint8Array(n);
-  let burnt = 0;
-  let buried = 0;
   for (let i = 0; i < n; i++) {
     for (const plane of sums) plane[i] = plane[i]! / count[i]!;
     const luma = 0.2126 * sums[0][i]! + 0.7152 * sums[1][i]! + 0.0722 * sums[2][i]!;
     const top = Math.max(sums[0][i]!, sums[1][i]!, sums[2][i]!);
-    light[i] = Math.log2(Math.max(luma, BURIED));
-    if (top > BURNT) burnt += 1;
-    else if (luma < BURIED * 1.5) buried += 1;
-    else valid[i] = 1;
+    light[i] = Math.log2(Math.max(luma, SHADOW_CLIPPED));
+    valid[i] = top > HIGHLIGHT_CLIPPED || luma < SHADOW_CLIPPED * 1.5 ? 0 : 1;
   }
-  return { width: w, height: h, light, valid, rgb: sums, burntShare: burnt / n, buriedShare: buried / n };
+  return { width: w, height: h, light, valid, rgb: sums };
 }
 
 function measureDetail(rgb: Uint8Array, width: number, height: number): Pick<FrameSummary, 'detail' | 'along'> {

@@ -1,6 +1,6 @@
 // A card's frames into sets: which belong together, as what, why, and how sure.
 import { findRuns, isPause, sameCamera, STILL_SHARE } from './findRuns';
-import { makeLadder, relateFrames, type Ladder, type Relation } from './relateFrames';
+import { makePyramid, relateFrames, type Pyramid, type Relation } from './relateFrames';
 import type { SortFrame } from './sortFrame';
 import { splitRun, type Unit } from './splitRun';
 
@@ -45,12 +45,12 @@ interface Group {
 export function groupFrames(frames: readonly SortFrame[]): Sorting {
   const order = shootingOrder(frames);
   const { runs, separators } = findRuns(frames, order);
-  const ladders = new Map<number, Ladder>();
-  const ladderOf = (k: number): Ladder => {
-    const known = ladders.get(k);
+  const pyramids = new Map<number, Pyramid>();
+  const ladderOf = (k: number): Pyramid => {
+    const known = pyramids.get(k);
     if (known) return known;
-    const made = makeLadder(frames[k]!.look, focalOf(frames[k]!));
-    ladders.set(k, made);
+    const made = makePyramid(frames[k]!.summary, focalOf(frames[k]!));
+    pyramids.set(k, made);
     return made;
   };
   const likenessOf = new Map<Unit, number>();
@@ -94,7 +94,7 @@ function faceOf(unit: Unit): number {
 /** How a unit continues a panorama; null when it does not. Any of its directions may be the neighbour: rows begin anew. */
 function linkTo(
   frames: readonly SortFrame[],
-  ladderOf: (k: number) => Ladder,
+  ladderOf: (k: number) => Pyramid,
   group: Group,
   unit: Unit,
   order: readonly number[],

@@ -1,12 +1,12 @@
 // From a card's frames to sound sets.
-export { lookAt, SMALL_PX, type FrameSummary } from './frameSummary';
-export { makeLadder, relateFrames, type Ladder, type Relation } from './relateFrames';
+export { summariseFrame, SMALL_PX, type FrameSummary } from './frameSummary';
+export { makePyramid, relateFrames, type Pyramid, type Relation } from './relateFrames';
 export { compareLight, type LightChange } from './compareLight';
 export { exposureEv, type FrameSettings, type SortFrame } from './sortFrame';
 export { arrange, groupFrames, shootingOrder, type ProposedSet, type Sorting } from './groupFrames';
 export { checkSet } from './checkSet';
 export { CHECKS, type CheckName, type FrameCheck } from './frameCheck';
 export { labelFrames } from './labelFrames';
-export { neededExposures, neededSlices, type NeededFrames } from './neededFrames';
+export { redundantExposures, redundantSlices, type Redundancy, type RedundantFrame } from './redundantFrames';
 export { overlapWithNext } from './overlapWithNext';
 export { exposures, focusMoves } from './splitRun';

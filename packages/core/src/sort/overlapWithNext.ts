@@ -1,7 +1,7 @@
 // How much each frame of a set shares with the next one: slices of a stack, tones of a bracket, views of a panorama.
 import type { ProposedSet } from './groupFrames';
-import { neededExposures, neededSlices } from './neededFrames';
-import { makeLadder, relateFrames } from './relateFrames';
+import { redundantExposures, redundantSlices } from './redundantFrames';
+import { makePyramid, relateFrames } from './relateFrames';
 import type { SortFrame } from './sortFrame';
 
 /**
@@ -13,8 +13,8 @@ import type { SortFrame } from './sortFrame';
 export function overlapWithNext(frames: readonly SortFrame[], set: ProposedSet): number[] {
   const members = set.frames.map((k) => frames[k]!);
   if (members.length < 2) return [];
-  if (set.kind === 'bracket') return [...neededExposures(members).overlap];
-  if (set.kind === 'focus-stack') return [...neededSlices(members).overlap];
-  const ladders = members.map((f) => makeLadder(f.look));
-  return ladders.slice(1).map((next, i) => Math.max(0, Math.min(1, relateFrames(ladders[i]!, next).overlap)));
+  if (set.kind === 'bracket') return [...redundantExposures(members).overlap];
+  if (set.kind === 'focus-stack') return [...redundantSlices(members).overlap];
+  const pyramids = members.map((f) => makePyramid(f.summary));
+  return pyramids.slice(1).map((next, i) => Math.max(0, Math.min(1, relateFrames(pyramids[i]!, next).overlap)));
 }

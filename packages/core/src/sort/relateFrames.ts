@@ -26,28 +26,28 @@ interface Level {
 }
 
 /** Levels of a frame, small to large; made once per frame. */
-export type Ladder = readonly Level[];
+export type Pyramid = readonly Level[];
 
 /**
  * Prepares a frame for being related to others.
  * @param focal focal length as a share of the frame's longer side: the view is laid on a cylinder, on which turning the camera
  * only shifts it; null leaves it flat
  */
-export function makeLadder(look: FrameSummary, focal: number | null = null): Ladder {
-  const known = LADDERS.get(look) ?? new Map<number | null, Ladder>();
-  LADDERS.set(look, known);
-  const ladder = known.get(focal) ?? buildLadder(look, focal);
-  known.set(focal, ladder);
-  return ladder;
+export function makePyramid(summary: FrameSummary, focal: number | null = null): Pyramid {
+  const known = PYRAMIDS.get(summary) ?? new Map<number | null, Pyramid>();
+  PYRAMIDS.set(summary, known);
+  const pyramid = known.get(focal) ?? buildPyramid(summary, focal);
+  known.set(focal, pyramid);
+  return pyramid;
 }
 
-// Grouping and several checks ask the same of the same frames: what was found once is kept as long as the look itself.
-const LADDERS = new WeakMap<FrameSummary, Map<number | null, Ladder>>();
-const RELATIONS = new WeakMap<Ladder, WeakMap<Ladder, Relation>>();
+// Grouping and several checks ask the same of the same frames: what was found once is kept as long as the summary itself.
+const PYRAMIDS = new WeakMap<FrameSummary, Map<number | null, Pyramid>>();
+const RELATIONS = new WeakMap<Pyramid, WeakMap<Pyramid, Relation>>();
 
-function buildLadder(look: FrameSummary, focal: number | null): Ladder {
-  const { width, height } = look;
-  const { light, valid } = focal === null ? look : ontoCylinder(look, focal);
+function buildPyramid(summary: FrameSummary, focal: number | null): Pyramid {
+  const { width, height } = summary;
+  const { light, valid } = focal === null ? summary : ontoCylinder(summary, focal);
   const top = { width, height, data: flatten(light, valid, width, height), valid };
   const middle = halve(top);
   return [halve(middle), middle, top];
@@ -58,15 +58,15 @@ function buildLadder(look: FrameSummary, focal: number | null): Ladder {
  * and vignetting do not matter, focus little.
  * @returns the best placement; its correlation tells whether it means anything
  */
-export function relateFrames(a: Ladder, b: Ladder): Relation {
-  const known = RELATIONS.get(a) ?? new WeakMap<Ladder, Relation>();
+export function relateFrames(a: Pyramid, b: Pyramid): Relation {
+  const known = RELATIONS.get(a) ?? new WeakMap<Pyramid, Relation>();
   RELATIONS.set(a, known);
   const relation = known.get(b) ?? findRelation(a, b);
   known.set(b, relation);
   return relation;
 }
 
-function findRelation(a: Ladder, b: Ladder): Relation {
+function findRelation(a: Pyramid, b: Pyramid): Relation {
   const { width, height } = a[1]!;
   const tried = candidates(a[0]!, b[0]!)
     .map(([x, y]) => {
@@ -92,7 +92,7 @@ function findRelation(a: Ladder, b: Ladder): Relation {
  * Likeness of two frames of one view where a mask leaves them, moved by a little at most.
  * @param mask of the small view; marked places do not count
  */
-export function likenessOutside(a: Ladder, b: Ladder, mask: Uint8Array): number {
+export function likenessOutside(a: Pyramid, b: Pyramid, mask: Uint8Array): number {
   const top = a[2]!;
   const open = { ...top, valid: top.valid.map((v, i) => (v && !mask[i] ? 1 : 0)) };
   return climb(halve(open), b[1]!, 0, 0, 4)[2];

@@ -4,11 +4,11 @@ import {
   compareLight,
   groupFrames,
   labelFrames,
-  lookAt,
-  makeLadder,
-  neededExposures,
-  neededSlices,
+  summariseFrame,
+  makePyramid,
   overlapWithNext,
+  redundantExposures,
+  redundantSlices,
   relateFrames,
   type ProposedSet,
   type SortFrame,
@@ -16,18 +16,18 @@ import {
 import { foreignPiece, isCovered } from './findSeparator';
 import { glance, SILENT, VIEW, type Glance } from '../testing/sortFrames';
 
-const relate = (a: SortFrame, b: SortFrame) => relateFrames(makeLadder(a.look), makeLadder(b.look));
+const relate = (a: SortFrame, b: SortFrame) => relateFrames(makePyramid(a.summary), makePyramid(b.summary));
 const base = glance();
 
-describe('lookAt', () => {
+describe('summariseFrame', () => {
   it('refuses data of another size', () => {
-    expect(() => lookAt(new Uint8Array(12), 8, 8)).toThrow('lookAt.rgb');
+    expect(() => summariseFrame(new Uint8Array(12), 8, 8)).toThrow('summariseFrame.rgb');
   });
 
   it('gives light in EV: twice the exposure is one more', () => {
     const brighter = glance({ ev: 1 });
-    const both = [...base.look.light].map((v, i) =>
-      base.look.valid[i]! & brighter.look.valid[i]! ? brighter.look.light[i]! - v : 1,
+    const both = [...base.summary.light].map((v, i) =>
+      base.summary.valid[i]! & brighter.summary.valid[i]! ? brighter.summary.light[i]! - v : 1,
     );
     const mean = both.reduce((s, v) => s + v, 0) / both.length;
     expect(mean).toBeCloseTo(1, 1);
@@ -63,29 +63,29 @@ describe('relateFrames', () => {
 
 describe('compareLight', () => {
   it('tells a gain from a tone curve, and a colour', () => {
-    expect(compareLight(base.look, glance({ ev: 0.5 }).look)).toMatchObject({
+    expect(compareLight(base.summary, glance({ ev: 0.5 }).summary)).toMatchObject({
       gainEv: expect.closeTo(0.5, 1),
       slope: expect.closeTo(1, 1),
     });
-    expect(compareLight(base.look, glance({ contrast: 1.3 }).look)!.slope).toBeCloseTo(1.3, 1);
-    expect(compareLight(base.look, glance({ red: 1.2 }).look)!.redEv).toBeCloseTo(Math.log2(1.2), 1);
+    expect(compareLight(base.summary, glance({ contrast: 1.3 }).summary)!.slope).toBeCloseTo(1.3, 1);
+    expect(compareLight(base.summary, glance({ red: 1.2 }).summary)!.redEv).toBeCloseTo(Math.log2(1.2), 1);
   });
 
   it('compares nothing without a well exposed part in common', () => {
-    expect(compareLight(base.look, glance({ ev: 9 }).look)).toBeNull();
+    expect(compareLight(base.summary, glance({ ev: 9 }).summary)).toBeNull();
   });
 });
 
 describe('separators', () => {
   it('a hand is a foreign piece; blur, exposure and noise are none', () => {
-    expect(foreignPiece(glance({ hand: [60, 20, 80, 140] }).look, base.look).share).toBeGreaterThan(0.2);
+    expect(foreignPiece(glance({ hand: [60, 20, 80, 140] }).summary, base.summary).share).toBeGreaterThan(0.2);
     for (const how of [{ blurX: 2, blurY: 2 }, { ev: 1.5 }, { ev: -2 }] as Glance[])
-      expect(foreignPiece(glance(how).look, base.look).share).toBeLessThan(0.03);
+      expect(foreignPiece(glance(how).summary, base.summary).share).toBeLessThan(0.03);
   });
 
   it('a covered lens is black everywhere; a dark frame with a lamp in it is not', () => {
-    expect(isCovered(glance({ ev: -8 }).look)).toBe(true);
-    expect(isCovered(glance({ ev: -4 }).look)).toBe(false);
+    expect(isCovered(glance({ ev: -8 }).summary)).toBe(true);
+    expect(isCovered(glance({ ev: -4 }).summary)).toBe(false);
   });
 });
 
@@ -150,6 +150,18 @@ describe.each([true, false])('groupFrames, files that say their settings: %s', (
 });
 
 describe('groupFrames', () => {
+  it('no exposure of a bracket is taken for a hand, however saturated what lies in its shadows', () => {
+    for (const evs of [
+      [-2, 0, 2],
+      [2, 0, -2],
+      [0, -2, 2],
+      [-3, 0, 3],
+    ])
+      for (const red of [0.15, 8]) {
+        expect(groupFrames(evs.map((ev) => glance({ seed: 52, ev, red }))).separators).toEqual([]);
+      }
+  });
+
   it('nests brackets shot at each direction of a panorama', () => {
     const frames = [0, 150, 300].flatMap((dx) => [-2, 0, 2].map((ev) => glance({ x: 400 + dx, ev })));
     const { sets } = groupFrames(frames);
@@ -201,27 +213,54 @@ it('arrange: places that lie less than a third of a frame apart share a column',
   ]);
 });
 
-describe('how many are needed', () => {
-  it('a slice between two that show all it shows is spare; each that shows a place alone is needed', () => {
-    const frames = [glance({ soft: 'right' }), glance({ soft: 'right', ev: 0.1 }), glance({ soft: 'left' })];
-    const { needed, spare, overlap } = neededSlices(frames);
-    expect(needed).toHaveLength(2);
-    expect(needed).toContain(2);
-    expect(spare.every((k) => k < 2)).toBe(true);
-    expect(overlap[0]).toBeGreaterThan(0.8);
-    expect(overlap[1]).toBeLessThan(0.2);
+describe('redundant frames', () => {
+  /** Seven slices, each sharp in a band of its own third of the view and in its neighbours' less. */
+  const sharpIn = (from: number, to: number): SortFrame => {
+    const [sharp, soft] = [glance().summary, glance({ blurX: 3, blurY: 3 }).summary];
+    const pick = (which: 'fine' | 'coarse') =>
+      sharp.detail[which].map((v, c) => {
+        const at = (c % sharp.detail.columns) / sharp.detail.columns;
+        return at >= from && at < to ? v : soft.detail[which][c]!;
+      });
+    return {
+      ...glance(),
+      summary: { ...sharp, detail: { ...sharp.detail, fine: pick('fine'), coarse: pick('coarse') } },
+    };
+  };
+
+  it('a slice between two that show all it shows may go; one that shows a place alone may not', () => {
+    const frames = [sharpIn(0, 0.5), sharpIn(0.3, 0.7), sharpIn(0.5, 1)];
+    const { redundant, overlap } = redundantSlices(frames);
+    expect(redundant).toEqual([{ frame: 1, cost: expect.closeTo(0, 6) }]);
+    expect(overlap[0]).toBeLessThan(0.6);
+    const apart = [sharpIn(0, 0.33), sharpIn(0.33, 0.66), sharpIn(0.66, 1)];
+    expect(redundantSlices(apart).redundant).toEqual([]);
   });
 
-  it('of exposures, those are needed that hold what no other holds', () => {
-    const frames = [-5, -4.9, 0, 4].map((ev) => glance({ ev }));
-    const { needed, spare } = neededExposures(frames);
-    expect(needed).toContain(2);
-    expect(spare.length).toBeGreaterThan(0);
-    expect(needed.length + spare.length).toBe(4);
+  it('of two that only the other replaces, one may go: what is left still shows every place', () => {
+    const frames = [sharpIn(0, 0.3), sharpIn(0.2, 0.8), sharpIn(0.2, 0.8), sharpIn(0.7, 1)];
+    const { redundant } = redundantSlices(frames);
+    expect(redundant).toHaveLength(1);
+    expect([1, 2]).toContain(redundant[0]!.frame);
   });
 
-  it('one frame is always needed', () => {
-    expect(neededSlices([glance()]).needed).toEqual([0]);
+  it('never two neighbours, nor an end, however alike all are', () => {
+    const left = redundantSlices(Array.from({ length: 7 }, () => sharpIn(0, 0.5))).redundant.map((r) => r.frame);
+    expect(left).toHaveLength(3);
+    expect(left.every((k) => k > 0 && k < 6)).toBe(true);
+    expect(left.every((k) => !left.includes(k + 1))).toBe(true);
+  });
+
+  it('of exposures, those stay that hold what no other holds', () => {
+    const { redundant } = redundantExposures([-5, -4.9, 0, 4].map((ev) => glance({ ev })));
+    expect(redundant.map((r) => r.frame)).not.toContain(2);
+    expect(redundant.length).toBeGreaterThan(0);
+    expect(redundant.every((r) => r.cost <= 0.004)).toBe(true);
+  });
+
+  it('one frame always stays', () => {
+    expect(redundantSlices([glance()]).redundant).toEqual([]);
+    expect(redundantExposures([glance(), glance()]).redundant).toHaveLength(1);
   });
 });
 

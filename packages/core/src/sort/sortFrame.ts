@@ -1,4 +1,4 @@
-// A frame as sorting takes it: what its file says and how it looks.
+// A frame as sorting takes it: what its file says and how it summaries.
 import type { FrameSummary } from './frameSummary';
 
 /** Settings that a file may name; null where it is silent. */
@@ -25,7 +25,7 @@ export interface SortFrame {
   readonly bits: number;
   readonly profile: string | null;
   readonly settings: FrameSettings;
-  readonly look: FrameSummary;
+  readonly summary: FrameSummary;
 }
 
 /**

@@ -30,7 +30,7 @@ export function exposures(frames: readonly SortFrame[], run: readonly number[]):
   if (said.every((e) => e !== null)) return said.map((e) => e - said[0]!);
   let sum = 0;
   return run.map((k, i) => {
-    if (i > 0) sum += compareLight(frames[run[i - 1]!]!.look, frames[k]!.look)?.gainEv ?? 0;
+    if (i > 0) sum += compareLight(frames[run[i - 1]!]!.summary, frames[k]!.summary)?.gainEv ?? 0;
     return sum;
   });
 }
@@ -114,7 +114,7 @@ function splitDirections(run: readonly number[], ev: readonly number[], dioptres
  * in two frames or more, and clearly sharper there than elsewhere in the series.
  */
 export function focusMoves(frames: readonly SortFrame[], run: readonly number[]): boolean {
-  const details = run.map((k) => frames[k]!.look.detail);
+  const details = run.map((k) => frames[k]!.summary.detail);
   const cells = details[0]!.fine.length;
   if (details.some((d) => d.fine.length !== cells)) return false;
   const wins = new Map<number, number>();

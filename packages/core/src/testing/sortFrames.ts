@@ -1,6 +1,6 @@
 // Frames for sorting, built in code: a large textured world that frames look at.
 import { linearToSrgb, makePlane, sampleBilinear, type Plane } from '../image';
-import { lookAt, type FrameSettings, type SortFrame } from '../sort';
+import { summariseFrame, type FrameSettings, type SortFrame } from '../sort';
 
 export const SILENT: FrameSettings = {
   takenS: null,
@@ -133,7 +133,7 @@ export function glance(how: Glance = {}): SortFrame {
     bits: 8,
     profile: null,
     settings: { ...SILENT, ...how.settings },
-    look: lookAt(rgb, width, height),
+    summary: summariseFrame(rgb, width, height),
   };
 }
 

@@ -11,10 +11,10 @@ export interface LookedAt {
 
 export interface SortTasks {
   /** Looks at a file for sorting: what it saw goes to the file `out`, a thumbnail where it is told to. */
-  readonly look: [{ path: string; name: string; out: string; thumb?: string }, LookedAt];
+  readonly summarise: [{ path: string; name: string; out: string; thumb?: string }, LookedAt];
   /** Groups frames into sets and checks each set. */
   readonly group: [
-    { looks: readonly string[] },
+    { summaries: readonly string[] },
     {
       sorting: Sorting;
       checks: readonly (readonly FrameCheck[])[];
@@ -24,7 +24,7 @@ export interface SortTasks {
   ];
   /** Checks one set, as it was put together by hand. */
   readonly checkSet: [
-    { looks: readonly string[]; kind: ProposedSet['kind'] },
+    { summaries: readonly string[]; kind: ProposedSet['kind'] },
     { checks: readonly FrameCheck[]; overlaps: readonly number[] },
   ];
   /** How the light of a scene is spread in a developed frame. */

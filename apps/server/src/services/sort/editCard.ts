@@ -7,6 +7,7 @@ import { newId, type Services } from '../context';
 import { recordFrames } from '../intake/takeFiles';
 import { createJob, openJob } from '../jobsService';
 import { openCard, requireCard } from './cardService';
+import { summariseCardFile } from './sortCard';
 
 /**
  * Keeps a sorting that was edited by hand.
@@ -47,10 +48,14 @@ async function checkChanged(
   const keyOf = (set: CardSet): string => `${set.kind} ${set.files.join()}`;
   const known = new Set(before?.sets.map(keyOf));
   for (const set of after.sets.filter((s) => s.nested.length === 0 && !known.has(keyOf(s)))) {
-    const ids = set.files.filter((id) => existsSync(storage.folder.look(id)));
     try {
-      const looks = ids.map((id) => storage.folder.look(id));
-      const { checks, overlaps } = await pool.run('checkSet', { looks, kind: set.kind });
+      // Files of a card that an older version sorted were never summarised in this one's way.
+      for (const file of storage.cards.files(cardId))
+        if (set.files.includes(file.id)) await summariseCardFile(services, file, new AbortController().signal);
+      const ids = set.files.filter((id) => existsSync(storage.folder.summary(id)));
+      if (ids.length === 0) continue;
+      const summaries = ids.map((id) => storage.folder.summary(id));
+      const { checks, overlaps } = await pool.run('checkSet', { summaries, kind: set.kind });
       const row = storage.cards.find(cardId);
       const now = row && cardSorting(row);
       // Edits go on meanwhile: only a set that still is what was checked gets the answer.

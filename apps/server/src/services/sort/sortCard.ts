@@ -25,7 +25,7 @@ export async function runSort(
   let done = 0;
   await inParallel(rows, pool.threads, async (row) => {
     if (signal.aborted) throw new Error('cancelled');
-    await lookAtFile(services, row, signal);
+    await summariseCardFile(services, row, signal);
     onProgress((0.9 * ++done) / rows.length, `looked at ${done} of ${rows.length} files`);
   });
   dropDoubles(services, cardId);
@@ -33,7 +33,7 @@ export async function runSort(
     .files(cardId)
     .filter((f) => f.digest !== null)
     .sort((a, b) => BY_NAME.compare(a.file_name, b.file_name));
-  const grouped = await pool.run('group', { looks: ready.map((f) => storage.folder.look(f.id)) }, signal);
+  const grouped = await pool.run('group', { summaries: ready.map((f) => storage.folder.summary(f.id)) }, signal);
   const failed = storage.cards.files(cardId).filter((f) => f.digest === null);
   storage.cards.setSorting(cardId, keepSorting(grouped, ready, failed));
   onProgress(1, `${grouped.sorting.sets.length} sets found`);
@@ -63,16 +63,21 @@ async function takeAllApart(services: Services, cardId: string, signal: AbortSig
   return spoilt;
 }
 
-async function lookAtFile(services: Services, row: CardFileRow, signal: AbortSignal): Promise<void> {
+/** Summarises a file for sorting, and keeps a thumbnail, unless both were done before; a file that cannot be read is marked so. */
+export async function summariseCardFile(services: Services, row: CardFileRow, signal: AbortSignal): Promise<void> {
   const { storage, pool } = services;
   const { folder, cards } = storage;
-  if (row.digest !== null && existsSync(folder.look(row.id))) return;
-  const out = folder.scratchFile('.look');
+  if (row.digest !== null && existsSync(folder.summary(row.id))) return;
+  const out = folder.scratchFile('.summary');
   const thumb = folder.scratchFile('.jpg');
   try {
-    const { digest, exif } = await pool.run('look', { path: row.source_path, name: row.file_name, out, thumb }, signal);
+    const { digest, exif } = await pool.run(
+      'summarise',
+      { path: row.source_path, name: row.file_name, out, thumb },
+      signal,
+    );
     await moveDurably(thumb, folder.thumb(row.id));
-    await moveDurably(out, folder.look(row.id));
+    await moveDurably(out, folder.summary(row.id));
     cards.setLooked(row.id, digest, exif);
   } catch (error) {
     if (signal.aborted || isFull(error)) throw error;

@@ -18,7 +18,7 @@ export interface SortedPictures {
 interface Seen {
   readonly name: string;
   /** Path of what was seen in it. */
-  readonly look: string;
+  readonly summary: string;
 }
 
 /**
@@ -51,17 +51,17 @@ export async function sortPictures(
   let done = 0;
   const looked = await inParallel(pictures, context.parallel, async (path, k): Promise<Seen | Unreadable> => {
     const name = basename(path);
-    const look = join(workspace, `${k}.look`);
+    const summary = join(workspace, `${k}.summary`);
     const result = await context
-      .run('look', { path, name, out: look }, context.signal)
-      .then(() => ({ name, look }))
+      .run('summarise', { path, name, out: summary }, context.signal)
+      .then(() => ({ name, summary }))
       .catch((error: unknown) => asProblem(name, error));
     context.onProgress((0.95 * ++done) / pictures.length, `looked at ${done} of ${pictures.length} files`);
     return result;
   });
   unreadable.push(...looked.filter((r) => 'problem' in r));
-  const seen = looked.filter((r) => 'look' in r);
-  const { sorting, checks } = await context.run('group', { looks: seen.map((s) => s.look) }, context.signal);
+  const seen = looked.filter((r) => 'summary' in r);
+  const { sorting, checks } = await context.run('group', { summaries: seen.map((s) => s.summary) }, context.signal);
   context.onProgress(1, `${sorting.sets.length} sets found`);
   return {
     report: reportSets(

@@ -82,7 +82,7 @@ function SetHead({
   readonly first: boolean;
   readonly editor: SortingEditor;
 }) {
-  const spare = set.checks.filter((c) => c.check === 'adds-nothing' && !set.leftOut.includes(c.file)).length;
+  const redundant = set.checks.filter((c) => c.check === 'redundant' && !set.leftOut.includes(c.file)).length;
   const spoilt = new Set(set.checks.filter((c) => c.spoils && !set.leftOut.includes(c.file)).map((c) => c.file)).size;
   return (
     <Box sx={{ display: 'flex', gap: 1.5, alignItems: 'center' }}>
@@ -113,7 +113,7 @@ function SetHead({
         <Typography variant="body2" color="text.secondary">
           {set.why}; {(100 * set.confidence).toFixed(0)} % sure
           {set.overlaps.length > 0 && `; ${overlapWords(set.overlaps)}`}
-          {spare > 0 && `; ${spare} ${spare === 1 ? 'frame adds' : 'frames add'} nothing visible`}
+          {redundant > 0 && `; ${redundant} may be left out${redundant > 1 ? ' together' : ''}`}
         </Typography>
       </Box>
       <Button onClick={() => editor.edit((s) => reverseSet(s, set.id))}>Turn order</Button>

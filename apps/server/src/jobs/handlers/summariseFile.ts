@@ -1,4 +1,4 @@
-// Tasks of sorting: `look`, what it wants to know of a file, from a reduced decode; `expand`, files that hold several
+// Tasks of sorting: `summarise`, what it wants to know of a file, from a reduced decode; `expand`, files that hold several
 // pictures; `group`, sets and their checks; `checkSet`, one set as put together by hand.
 import { createHash } from 'node:crypto';
 import { createReadStream, readFileSync, writeFileSync } from 'node:fs';
@@ -8,7 +8,7 @@ import {
   checkSet,
   groupFrames,
   labelFrames,
-  lookAt,
+  summariseFrame,
   overlapWithNext,
   type ProposedSet,
   type SortFrame,
@@ -19,7 +19,7 @@ import type { TaskRequest, TaskResponse } from '../protocol';
 /** Enough for sharpness and shake; a JPEG unpacks to it in a fraction of the time. */
 const LOOK_PX = 2048;
 
-export async function lookTask({ path, name, out, thumb }: TaskRequest<'look'>): Promise<TaskResponse<'look'>> {
+export async function summariseTask({ path, name, out, thumb }: TaskRequest<'summarise'>): Promise<TaskResponse<'summarise'>> {
   const info = await inspectPicture(path, name);
   const exif = await readExif(path);
   const { data, width, height } = await decodeSmall(path, LOOK_PX, name);
@@ -42,7 +42,7 @@ export async function lookTask({ path, name, out, thumb }: TaskRequest<'look'>):
       focusMm: exif?.focusDistanceM ? exif.focusDistanceM * 1000 : null,
       whiteBalance: exif?.whiteBalance ?? null,
     },
-    look: lookAt(data, width, height),
+    summary: summariseFrame(data, width, height),
   };
   writeFileSync(out, serialize(seen));
   return { digest: await digestOf(path), exif };
@@ -58,13 +58,13 @@ export function expandTask({ path, name, folder }: TaskRequest<'expand'>): Promi
   return expandFile(path, name, folder);
 }
 
-/** What `look` saw of files. */
-function readLooks(paths: readonly string[]): SortFrame[] {
+/** What `summarise` saw of files. */
+function readSummaries(paths: readonly string[]): SortFrame[] {
   return paths.map((path) => deserialize(readFileSync(path)) as SortFrame);
 }
 
-export function groupTask({ looks }: TaskRequest<'group'>): TaskResponse<'group'> {
-  const frames = readLooks(looks);
+export function groupTask({ summaries }: TaskRequest<'group'>): TaskResponse<'group'> {
+  const frames = readSummaries(summaries);
   const sorting = groupFrames(frames);
   return {
     sorting,
@@ -74,8 +74,8 @@ export function groupTask({ looks }: TaskRequest<'group'>): TaskResponse<'group'
   };
 }
 
-export function checkSetTask({ looks, kind }: TaskRequest<'checkSet'>): TaskResponse<'checkSet'> {
-  const frames = readLooks(looks);
+export function checkSetTask({ summaries, kind }: TaskRequest<'checkSet'>): TaskResponse<'checkSet'> {
+  const frames = readSummaries(summaries);
   const all = frames.map((_, k) => k);
   const set: ProposedSet = {
     kind,
