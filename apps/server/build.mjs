@@ -31,6 +31,7 @@ await build({
     'helmet',
     'ml-matrix',
     'multer',
+    'p-map',
     'pdfkit',
     'pino',
     'pino-http',

@@ -20,7 +20,7 @@ const PLACES = [
   '/api/merges/x/strokes',
   '/api/merges/x/undo',
   '/api/merges/x/probe?x=NaN&y=1e999',
-  '/api/merges/x/export/bmp',
+  '/api/exports/x',
   '/api/merges/x/masks/-1.png',
   '/api/findings/x',
   '/api/camera/shoot',

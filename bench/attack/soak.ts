@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Application } from '../../e2e/application';
-import { mergedJob, type Client } from './client';
+import { mergedJob, settled, type Client } from './client';
 import { lying, memoryMb } from './hostile';
 import { drawStack } from './sets';
 import type { Row } from './table';
@@ -77,8 +77,11 @@ async function round(client: Client, frames: string): Promise<void> {
     }
   }
   await client.send('POST', `/api/merges/${mergeId}/undo`);
-  for (const format of ['tiff', 'jpeg'])
-    await (await fetch(`${client.url}/api/merges/${mergeId}/export/${format}`)).arrayBuffer();
+  for (const format of ['tiff', 'jpeg']) {
+    const { id } = await client.send<{ id: string }>('POST', `/api/merges/${mergeId}/exports`, { format });
+    await settled(client, jobId);
+    await (await fetch(`${client.url}/api/exports/${id}`)).arrayBuffer();
+  }
   await (await fetch(`${client.url}/api/merges/${mergeId}/probe?x=200&y=200`)).arrayBuffer();
   await client.send('DELETE', `/api/jobs/${jobId}`);
 }

@@ -45,7 +45,7 @@ export const workSchema = z.strictObject({
   id: z.string(),
   /** Null for work on a card. */
   jobId: z.string().nullable(),
-  kind: z.enum(['intake', 'process', 'shoot', 'sort']),
+  kind: z.enum(['intake', 'process', 'shoot', 'sort', 'export']),
   /** Paused: it waits for room on the disk, and goes on by itself. */
   status: z.enum(['queued', 'running', 'paused', 'done', 'failed', 'cancelled']),
   progress: z.number().min(0).max(1),
@@ -86,6 +86,11 @@ export const processSchema = z.strictObject({
   own: z.boolean().default(false),
 });
 
+/** A flat picture file of a merge with its repairs: 16 bits but for JPEG. */
+export const pictureFormatSchema = z.enum(['tiff', 'png', 'jpeg']);
+export const newExportSchema = z.strictObject({ format: pictureFormatSchema });
+
+export type PictureFormat = z.infer<typeof pictureFormatSchema>;
 export type ProcessRequest = z.infer<typeof processSchema>;
 /** The same as a client sends it: what is left out is as usual. */
 export type ProcessInput = z.input<typeof processSchema>;

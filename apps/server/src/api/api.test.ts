@@ -1,5 +1,5 @@
 // The HTTP interface over a small stack built in code: from files to a repaired picture.
-import { writeFileSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
@@ -9,6 +9,7 @@ import {
   problemSchema,
   reportSchema,
   strokeChangesSchema,
+  workSchema,
   type Merge,
   type SavedStroke,
 } from '@blendrak/contract';
@@ -162,9 +163,33 @@ describe('repair', () => {
     expect(problemSchema.parse(answer.body).detail).toContain('frames 0 to 3, received 44');
   });
 
+  it('an export that was cancelled leaves nothing and cannot be fetched; one of no such format is refused', async () => {
+    const { id } = await current();
+    const refused = await http.post(`/api/merges/${id}/exports`).send({ format: 'gif' });
+    expect([refused.status, problemSchema.parse(refused.body).detail]).toEqual([
+      400,
+      expect.stringContaining('format'),
+    ]);
+    const work = workSchema.parse((await http.post(`/api/merges/${id}/exports`).send({ format: 'png' })).body);
+    await http.post(`/api/jobs/work/${work.id}/cancel`);
+    await until(job, (j) => j.work.some((w) => w.id === work.id && w.status === 'cancelled'));
+    const answer = await http.get(`/api/exports/${work.id}`);
+    expect([answer.status, problemSchema.parse(answer.body).detail]).toEqual([
+      409,
+      expect.stringContaining('cancelled'),
+    ]);
+    expect(existsSync(services.storage.folder.exported(work.id))).toBe(false);
+    expect((await http.get('/api/exports/nothing')).status).toBe(404);
+  });
+
   it('exports a 16-bit TIFF with the repair in it, the mask, and a report that reads back', async () => {
     const { id, findings } = await current();
-    const tiff = await http.get(`/api/merges/${id}/export/tiff`).buffer(true).parse(bytes);
+    const work = workSchema.parse((await http.post(`/api/merges/${id}/exports`).send({ format: 'tiff' })).body);
+    // Who asks again meanwhile waits for the same.
+    expect((await http.post(`/api/merges/${id}/exports`).send({ format: 'tiff' })).body).toMatchObject({ id: work.id });
+    await until(job, (j) => j.work.some((w) => w.id === work.id && w.status === 'done'));
+    const tiff = await http.get(`/api/exports/${work.id}`).buffer(true).parse(bytes);
+    expect(tiff.headers['content-disposition']).toMatch(/repaired\.tif/);
     const meta = await sharp(tiff.body as Buffer).metadata();
     expect(meta).toMatchObject({ format: 'tiff', depth: 'ushort', width: W, height: H });
     const mask = await http.get(`/api/merges/${id}/masks/${findings[0]!.donor}.png`).buffer(true).parse(bytes);

@@ -122,7 +122,7 @@ describe('pages of other sites', () => {
 
   it('may not read, nor start work by reading; a link may open the interface', async () => {
     const foreign = { headers: { 'sec-fetch-site': 'cross-site' } };
-    expect((await ask(own, '/api/merges/x/export/tiff', foreign)).status).toBe(403);
+    expect((await ask(own, '/api/merges/x/report.json', foreign)).status).toBe(403);
     expect((await ask(own, '/iiif/p-x/full/max/0/default.jpg', foreign)).status).toBe(403);
     // There is no page in this test: not found is what an allowed request gets.
     expect((await ask(own, '/jobs', foreign)).status).toBe(404);

@@ -1,11 +1,11 @@
 // The HTTP interface.
-import { createReadStream, existsSync } from 'node:fs';
-import { rm, stat } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
 import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import {
   decisionChangeSchema,
   folderSchema,
+  newExportSchema,
   newJobSchema,
   newStrokeSchema,
   processSchema,
@@ -18,7 +18,8 @@ import { RequestError } from '../shared/requestError';
 import { receiveFile, uploadOf } from './uploads';
 import { cardRoutes } from './cardRoutes';
 import { planRoutes } from './planRoutes';
-import { downloadName, exportMask, exportPicture, exportReport } from '../services/deliver/exportService';
+import { exportedFile, startExport } from '../services/deliver/exportPicture';
+import { downloadName, exportMask, exportReport } from '../services/deliver/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
 import { createJob, listJobs, openJob, removeJob, requireJob } from '../services/jobsService';
 import { decideFinding, describeMerge, probeAt, strokesSince } from '../services/look/openMerge';
@@ -38,7 +39,7 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairSe
   cameraRoutes(router, services, queue);
   router.use(planRoutes(services, queue));
   router.use(cardRoutes(services, queue));
-  mergeRoutes(router, services, repair);
+  mergeRoutes(router, services, queue, repair);
   newsRoutes(router, services);
   return router;
 }
@@ -122,7 +123,7 @@ const pointQuery = z.object({
   size: z.coerce.number().min(8).max(512).default(64),
 });
 
-function mergeRoutes(router: Router, services: Services, repair: RepairService): void {
+function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repair: RepairService): void {
   router.get('/merges/:id', (request, response) => {
     response.json(describeMerge(services, request.params.id));
   });
@@ -172,30 +173,20 @@ function mergeRoutes(router: Router, services: Services, repair: RepairService):
       .type('png')
       .send(asBuffer(mask));
   });
-  router.get('/merges/:id/export/:format', async (request, response) => {
-    const format = z.enum(['tiff', 'png', 'jpeg']).parse(request.params.format);
-    const gone = new AbortController();
-    response.once('close', () => gone.abort());
-    const { folder, path } = await exportPicture(services, request.params.id, format, gone.signal);
-    const ending = { tiff: 'tif', png: 'png', jpeg: 'jpg' }[format];
-    await sendFile(response, path, downloadName(services, request.params.id, 'repaired', ending), folder);
+  router.post('/merges/:id/exports', (request, response) => {
+    const work = startExport(services, request.params.id, newExportSchema.parse(request.body).format);
+    queue.wake();
+    response.status(202).location(`/api/exports/${work.id}`).json(work);
   });
-}
-
-/** Sends a file that was made for this answer, and removes its folder, also when nobody takes it any more. */
-async function sendFile(response: Response, path: string, name: string, folder: string): Promise<void> {
-  const clean = (): void => void rm(folder, { recursive: true, force: true });
-  if (response.destroyed) {
-    clean();
-    return;
-  }
-  response.attachment(name);
-  response.setHeader('Content-Length', (await stat(path)).size);
-  const stream = createReadStream(path);
-  stream.on('close', clean);
-  stream.on('error', () => response.destroy());
-  response.on('close', () => stream.destroy());
-  stream.pipe(response);
+  router.get('/exports/:id', (request, response, next) => {
+    const { path, mergeId, format } = exportedFile(services, request.params.id);
+    const ending = { tiff: 'tif', png: 'png', jpeg: 'jpg' }[format];
+    response.type(ending);
+    response.download(path, downloadName(services, mergeId, 'repaired', ending), (error) => {
+      // Who goes away in the middle of it needs no answer.
+      if (error && !response.headersSent) next(error);
+    });
+  });
 }
 
 async function labelPicture({ storage, merges, quick }: Services, id: string): Promise<Uint8Array> {

@@ -8,10 +8,12 @@ import {
   findKind,
   MERGE_DEFAULTS,
   processSet,
+  renderFlat,
   reportOf,
   sharpPartOf,
   type ContextOf,
   type ProcessedSet,
+  type SetPicture,
   type StepContext,
 } from '../pipeline';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
@@ -90,7 +92,7 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
         const { merge, frames, own } = processed;
         const profileFile = paths[pictures.findIndex((p) => p.name === frames[own!.profileOf]!.name)]!;
         const { icc } = await inspectPicture(profileFile);
-        await savePicture(pool, merge, icc, out, workspace);
+        await savePicture(step(pool, print, 'save'), merge, icc, out, workspace);
         if (!reportTo) return EXIT.clean;
         const report = reportOf(processed, basename(options.out));
         writeJson(reportTo, report);
@@ -170,8 +172,8 @@ function isSamePath(a: string, b: string): boolean {
 }
 
 async function savePicture(
-  pool: Pool,
-  merge: { tiles: string; noise: readonly number[] },
+  context: StepContext,
+  merge: SetPicture,
   icc: Buffer | null,
   out: Target,
   workspace: string,
@@ -180,7 +182,8 @@ async function savePicture(
   if (icc && profile) writeFileSync(profile, icc);
   const direct = /\.tiff?$/i.test(out.path);
   const tiff = direct ? out.part : join(workspace, 'flat.tif');
-  await pool.run('exportTiff', { scene: { merge, frames: [], strokes: [] }, icc: profile, out: tiff });
-  if (!direct) await pool.run('convertTiff', { tiff, out: out.part });
+  const { width, height } = merge;
+  await renderFlat({ scene: { merge, frames: [], strokes: [] }, width, height, icc: profile, out: tiff }, context);
+  if (!direct) await context.run('convertTiff', { tiff, out: out.part });
   out.commit();
 }

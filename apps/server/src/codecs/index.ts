@@ -27,5 +27,5 @@ export {
   type TileHeader,
 } from './tileFile';
 export { buildPyramid } from './buildPyramid';
-export { tiffBuffer, writeTiff, type TiffSettings } from './writeTiff';
+export { beginTiff, tiffBuffer, writeTiff, writeTiffRows, type TiffLayout, type TiffSettings } from './writeTiff';
 export { convertTiff } from './convertTiff';

@@ -1,6 +1,6 @@
 // Flat TIFF out: uncompressed RGB strips, 8 or 16 bits, profile kept, written strip by strip so that size does not matter;
 // above 4 GB as BigTIFF.
-import { closeSync, openSync, writeSync } from 'node:fs';
+import { closeSync, openSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
 import type { PixelBlock } from '@blendrak/core/kernels';
 import { requireRoom } from './unpackLimits';
@@ -25,10 +25,51 @@ export interface TiffSettings {
 }
 const CLASSIC_LIMIT_BYTES = 4_200_000_000;
 
+/** Where the rows of a TIFF that was begun belong. */
+export interface TiffLayout {
+  readonly dataOffset: number;
+  readonly rowBytes: number;
+  readonly rowsPerStrip: number;
+}
+
 /**
- * Writes a baseline TIFF 6.0 file; a BigTIFF (the same with offsets of 8 bytes) where 4 GB do not hold it.
- * @param readRows delivers `rows` full-width rows from y
+ * Begins a baseline TIFF 6.0 file: its directory, and room for its rows; a BigTIFF (the same with offsets of 8 bytes) where 4 GB
+ * do not hold it.
  * @param wide forces BigTIFF; default: only where it is needed
+ * @throws NoRoomError when the disk cannot hold the whole file; nothing is written then
+ */
+export function beginTiff(
+  path: string,
+  width: number,
+  height: number,
+  bits: 8 | 16,
+  icc: Buffer | null,
+  settings: TiffSettings | null = null,
+  wide = width * height * 3 * (bits / 8) > CLASSIC_LIMIT_BYTES,
+): TiffLayout {
+  const rowBytes = width * 3 * (bits / 8);
+  const rowsPerStrip = Math.max(1, Math.floor(4_000_000 / rowBytes));
+  const strips = Math.ceil(height / rowsPerStrip);
+  const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, settings, wide);
+  requireRoom(dirname(path), dataOffset + rowBytes * height, basename(path));
+  writeFileSync(path, header);
+  return { dataOffset, rowBytes, rowsPerStrip };
+}
+
+/** Writes full-width rows from y into a TIFF that was begun; several threads may write different rows at once. */
+export function writeTiffRows(path: string, layout: TiffLayout, y: number, { data }: PixelBlock): void {
+  const fd = openSync(path, 'r+');
+  try {
+    const at = layout.dataOffset + y * layout.rowBytes;
+    writeSync(fd, new Uint8Array(data.buffer, data.byteOffset, data.byteLength), 0, data.byteLength, at);
+  } finally {
+    closeSync(fd);
+  }
+}
+
+/**
+ * Writes a whole TIFF, strip by strip; see `beginTiff`.
+ * @param readRows delivers `rows` full-width rows from y
  * @throws NoRoomError when the disk cannot hold it; nothing is written then
  */
 export function writeTiff(
@@ -39,26 +80,11 @@ export function writeTiff(
   icc: Buffer | null,
   readRows: (y: number, rows: number) => PixelBlock,
   settings: TiffSettings | null = null,
-  wide = width * height * 3 * (bits / 8) > CLASSIC_LIMIT_BYTES,
+  wide?: boolean,
 ): void {
-  const rowBytes = width * 3 * (bits / 8);
-  const rowsPerStrip = Math.max(1, Math.floor(4_000_000 / rowBytes));
-  const strips = Math.ceil(height / rowsPerStrip);
-  const { header, dataOffset } = makeHeader(width, height, bits, icc, rowsPerStrip, strips, settings, wide);
-  requireRoom(dirname(path), dataOffset + rowBytes * height, basename(path));
-  const fd = openSync(path, 'w');
-  try {
-    writeSync(fd, header);
-    let at = dataOffset;
-    for (let y = 0; y < height; y += rowsPerStrip) {
-      const block = readRows(y, Math.min(rowsPerStrip, height - y));
-      const data = block.data;
-      writeSync(fd, new Uint8Array(data.buffer, data.byteOffset, data.byteLength), 0, data.byteLength, at);
-      at += data.byteLength;
-    }
-  } finally {
-    closeSync(fd);
-  }
+  const layout = beginTiff(path, width, height, bits, icc, settings, wide);
+  for (let y = 0; y < height; y += layout.rowsPerStrip)
+    writeTiffRows(path, layout, y, readRows(y, Math.min(layout.rowsPerStrip, height - y)));
 }
 
 /** A whole small picture as a TIFF in memory: how pixels with a profile are handed to libvips. */

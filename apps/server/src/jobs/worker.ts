@@ -1,6 +1,6 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
-import { convertTiffTask, exportTiffTask } from './handlers/exportTiff';
+import { beginTiffTask, convertTiffTask, renderRowsTask } from './handlers/exportTiff';
 import { detectTask, evidenceTask, probeTask, recheckTask, surveyTask, traceTask } from './handlers/inspectRegions';
 import { fuseBandsTask, fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
 import {
@@ -68,7 +68,8 @@ const HANDLERS: Handlers = {
   trace: traceTask,
   recheck: recheckTask,
   probe: probeTask,
-  exportTiff: exportTiffTask,
+  beginTiff: beginTiffTask,
+  renderRows: renderRowsTask,
   convertTiff: convertTiffTask,
   warmUp: warmUpTask,
   tile: tileTask,

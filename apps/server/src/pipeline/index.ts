@@ -30,6 +30,7 @@ export {
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
 export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';
 export { fieldBend } from './placeOf';
+export { renderFlat } from './renderFlat';
 export { markSubject, sharpPartOf } from './markSubject';
 export {
   ALIGNMENT_DEFAULTS,

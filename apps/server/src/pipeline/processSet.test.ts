@@ -8,6 +8,7 @@ import { openTileFile } from '../codecs';
 import { openPool } from '../jobs';
 import { openCamera, type Photographed } from '../services/camera';
 import { temporaryFolder } from '../testing/inProcess';
+import { flatten } from '../testing/flatten';
 import { shotSets } from '../testing/shotSets';
 import {
   compareProjections,
@@ -173,12 +174,7 @@ describe('a bracket', () => {
   it.each(['fusion', 'light'] as const)('merged by %s it shows more of the range than any frame', async (method) => {
     const out = freshTiles();
     const merged = await merge(pictures, { ...MERGE_DEFAULTS.bracket, method }, out);
-    const tiff = join(root, `${method}.tif`);
-    await pool.run('exportTiff', {
-      scene: { merge: { tiles: out, noise: [1e-5, 1e-5] }, frames: [], strokes: [] },
-      icc: null,
-      out: tiff,
-    });
+    const tiff = await flatten(pool, out, join(root, `${method}.tif`));
     const lostIn = async (path: string): Promise<number> => {
       const { data } = await sharp(path)
         .toColourspace('srgb')

@@ -6,6 +6,7 @@ import { quantile } from '@blendrak/core/image';
 import type { Subject } from '@blendrak/scene';
 import { openPool } from '../jobs';
 import { openCamera } from '../services/camera';
+import { flatten } from '../testing/flatten';
 import { temporaryFolder } from '../testing/inProcess';
 import { shotSets } from '../testing/shotSets';
 import {
@@ -48,9 +49,7 @@ function apartPx(a: readonly PlacedFrame[], b: readonly PlacedFrame[], width: nu
 
 /** A tile file's picture as a file of another size, cut on all sides, and that file stored. */
 async function madeElsewhere(tiles: string, cut: number, scale: number): Promise<SetPicture> {
-  const tiff = `${tiles}.tif`;
-  const scene = { merge: { tiles, noise: [1e-5, 1e-5] }, frames: [], strokes: [] };
-  await pool.run('exportTiff', { scene, icc: null, out: tiff });
+  const tiff = await flatten(pool, tiles, `${tiles}.tif`);
   const { width, height } = await sharp(tiff).metadata();
   const out = `${tiles}.jpg`;
   await sharp(tiff)

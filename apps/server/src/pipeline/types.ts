@@ -1,4 +1,5 @@
 // What the steps of the pipeline hand to each other.
+import pMap from 'p-map';
 import type { Exif } from '@blendrak/contract';
 import type { BlockShift, PlaneModel } from '@blendrak/core/align';
 import type { FrameGeometry } from '@blendrak/core/frame';
@@ -47,25 +48,15 @@ export interface StepContext {
   readonly onProgress: (share: number, message: string) => void;
 }
 
-/** Runs work over items with a bounded number in flight; after the first failure no more is begun. */
-export async function inParallel<T, R>(
+/**
+ * Runs work over items with a bounded number in flight; after the first failure no more is begun.
+ * @returns results in the order of the items
+ * @throws the first failure
+ */
+export function inParallel<T, R>(
   items: readonly T[],
   parallel: number,
   work: (item: T, index: number) => Promise<R>,
 ): Promise<R[]> {
-  const results = new Array<R>(items.length);
-  let next = 0;
-  const runners = Array.from({ length: Math.min(parallel, items.length) }, async () => {
-    while (next < items.length) {
-      const index = next++;
-      try {
-        results[index] = await work(items[index]!, index);
-      } catch (error) {
-        next = items.length;
-        throw error;
-      }
-    }
-  });
-  await Promise.all(runners);
-  return results;
+  return pMap(items, work, { concurrency: Math.max(1, parallel) });
 }

@@ -30,7 +30,8 @@ export function openJob({ storage }: Services, id: string): Job {
 export function removeJob({ storage, events, merges }: Services, id: string): void {
   requireJob(storage, id);
   merges.forget();
-  const ids = [...storage.pictures.listByJob(id).map((p) => p.id), ...storage.merges.idsOf(id)];
+  const exports = storage.work.listByJob(id).filter((w) => w.kind === 'export');
+  const ids = [...storage.pictures.listByJob(id), ...exports].map((row) => row.id).concat(storage.merges.idsOf(id));
   storage.discard(ids, () => storage.jobs.remove(id), [storage.folder.delivered(id)]);
   events.publish({ topic: 'job', id });
 }
@@ -48,7 +49,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
   const counts = merge ? storage.findings.count(merge.id) : { all_count: 0, open_count: 0 };
   const work = storage.work.listByJob(id);
   const active = (['running', 'paused', 'queued'] as const).flatMap((s) => work.filter((w) => w.status === s))[0];
-  const lastMain = work.filter((w) => w.kind !== 'intake').at(-1);
+  const lastMain = work.filter((w) => w.kind !== 'intake' && w.kind !== 'export').at(-1);
   const ready = pictures.filter((p) => p.status === 'ready');
   const first = ready.find((p) => p.role === 'merge') ?? ready[0];
   return {

@@ -5,6 +5,7 @@ import { toWork, type WorkRow } from '../storage';
 import { isFull, KEEP_FREE_BYTES, NoRoomError } from '../shared/noRoom';
 import { RequestError } from '../shared/requestError';
 import { type Services } from './context';
+import { exportPayload, runExport } from './deliver/exportPicture';
 import { runIntake } from './intake/takeFiles';
 import { runProcess } from './make/processJob';
 import { runShoot } from './shootService';
@@ -171,6 +172,8 @@ async function perform(
       return runProcess(services, jobOf(row), processSchema.parse(payload), onProgress, signal);
     case 'shoot':
       return runShoot(services, jobOf(row), payload, onProgress, signal);
+    case 'export':
+      return runExport(services, row.id, exportPayload.parse(payload), onProgress, signal);
     case 'sort':
       return runSort(services, row.card_id!, onProgress, signal);
   }

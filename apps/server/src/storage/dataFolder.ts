@@ -17,6 +17,8 @@ export interface DataFolder {
   /** What sorting knows of a card's file, and its thumbnail. */
   summary(id: string): string;
   thumb(id: string): string;
+  /** A picture rendered to be taken away, by the work that made it. */
+  exported(workId: string): string;
   /** Files that the simulated camera delivered for a job. */
   delivered(jobId: string): string;
   freeBytes(): number;
@@ -26,6 +28,7 @@ export interface DataFolder {
 const KEPT = [
   ['originals', /$/],
   ['tiles', /\.(tiles|icc|labels)$/],
+  ['exports', /$/],
   ['looks', /\.(summary|look|jpg)$/],
 ] as const;
 const ASIDE = 'set-aside';
@@ -48,6 +51,7 @@ export function dataFolder(root: string, run: string): DataFolder {
     icc: (id) => join(root, 'tiles', `${id}.icc`),
     labels: (id) => join(root, 'tiles', `${id}.labels`),
     summary: (id) => join(root, 'looks', `${id}.summary`),
+    exported: (id) => join(root, 'exports', id),
     thumb: (id) => join(root, 'looks', `${id}.jpg`),
     delivered: (jobId) => join(root, 'cards', jobId),
     freeBytes: () => {
@@ -98,9 +102,9 @@ export function setAside(folder: DataFolder, files: readonly string[], day: stri
 
 /** All that lies in the data folder of pictures, merges and files of cards, relative to it. */
 export function pathsOf(folder: DataFolder, ids: readonly string[]): string[] {
-  const { original, tiles, icc, labels, summary, thumb } = folder;
+  const { original, tiles, icc, labels, summary, thumb, exported } = folder;
   return ids.flatMap((id) =>
-    [original, tiles, icc, labels, summary, thumb].map((path) => relative(folder.root, path(id))),
+    [original, tiles, icc, labels, summary, thumb, exported].map((path) => relative(folder.root, path(id))),
   );
 }
 

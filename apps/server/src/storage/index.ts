@@ -114,8 +114,8 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
 }
 
 /** Files that no row names are moved out of the way; a new database knows no file and moves none. */
-function lookForOrphans({ folder, pictures, merges, cards, jobs }: Storage, isNew: boolean): string[] {
-  const known = new Set([...pictures.ids(), ...merges.ids(), ...cards.fileIds()]);
+function lookForOrphans({ folder, pictures, merges, cards, jobs, work }: Storage, isNew: boolean): string[] {
+  const known = new Set([...pictures.ids(), ...merges.ids(), ...cards.fileIds(), ...work.idsOf('export')]);
   const orphans = findOrphans(folder, known, new Set(jobs.list().map((job) => job.id)));
   if (orphans.length === 0) return [];
   const few = orphans.slice(0, 5).join(', ') + (orphans.length > 5 ? ` and ${orphans.length - 5} more` : '');

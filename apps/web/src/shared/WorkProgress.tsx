@@ -11,6 +11,7 @@ const VERBS: Record<Work['kind'], string> = {
   process: 'Working',
   shoot: 'Simulated camera',
   sort: 'Sorting',
+  export: 'Rendering',
 };
 
 const COLOURS: Partial<Record<Work['status'], string>> = { failed: 'error.main', paused: 'warning.main' };

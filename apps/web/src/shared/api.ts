@@ -11,12 +11,14 @@ import {
   problemSchema,
   shootMenuSchema,
   strokeChangesSchema,
+  workSchema,
   type Decision,
   type Finding,
   type Job,
   type JobPlan,
   type JobSummary,
   type Merge,
+  type PictureFormat,
   type Plan,
   type Probe,
   type ProcessInput,
@@ -24,6 +26,7 @@ import {
   type ShootOrder,
   type StrokeChanges,
   type StrokeRecord,
+  type Work,
 } from '@blendrak/contract';
 import { newId } from './newId';
 
@@ -102,6 +105,9 @@ export const api = {
   process: (jobId: string, request: ProcessInput = {}): Promise<Job> =>
     askFor(jobSchema, `/api/jobs/${jobId}/process`, json('POST', request)),
   cancelWork: (id: string) => ask(`/api/jobs/work/${id}/cancel`, { method: 'POST' }),
+  /** Asks for a flat picture file; it is there to be fetched once the work is done. */
+  exportPicture: (mergeId: string, format: PictureFormat): Promise<Work> =>
+    askFor(workSchema, `/api/merges/${mergeId}/exports`, json('POST', { format })),
   merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
   probe: (id: string, x: number, y: number, size: number): Promise<Probe> =>
     askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`),

@@ -1,22 +1,29 @@
-// Tasks `exportTiff` and `convertTiff`: the repaired picture at full size, strip by strip, and in other formats.
+// Tasks `beginTiff`, `renderRows` and `convertTiff`: the repaired picture at full size, band by band, and in other formats.
 import { readFileSync } from 'node:fs';
 import { packPixels } from '@blendrak/core/kernels';
 import { renderRepair } from '@blendrak/core/repair';
-import { convertTiff, writeTiff } from '../../codecs';
+import { beginTiff, convertTiff, writeTiffRows } from '../../codecs';
 import { threadKernels } from '../kernelHost';
-import type { TaskRequest } from '../protocol';
+import type { TaskRequest, TaskResponse } from '../protocol';
 import { placedFrame, plainFrame } from '../sources';
 
-export function exportTiffTask({ scene, icc, out }: TaskRequest<'exportTiff'>): null {
+export function beginTiffTask({ width, height, icc, out }: TaskRequest<'beginTiff'>): TaskResponse<'beginTiff'> {
+  return beginTiff(out, width, height, 16, icc ? readFileSync(icc) : null);
+}
+
+export function renderRowsTask({ scene, out, layout, y, rows }: TaskRequest<'renderRows'>): null {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = scene.frames.map(placedFrame);
-  const { width, height } = base.source;
-  writeTiff(out, width, height, 16, icc ? readFileSync(icc) : null, (y, rows) =>
-    kernels.scope(() =>
-      packPixels(kernels, renderRepair(kernels, base, frames, scene.strokes, { x: 0, y, width, height: rows }), 16),
-    ),
-  );
+  const { width } = base.source;
+  // A strip of the file at a time, so that memory does not grow with the band.
+  for (let top = y; top < y + rows; top += layout.rowsPerStrip) {
+    const region = { x: 0, y: top, width, height: Math.min(layout.rowsPerStrip, y + rows - top) };
+    kernels.scope(() => {
+      const picture = renderRepair(kernels, base, frames, scene.strokes, region);
+      writeTiffRows(out, layout, top, packPixels(kernels, picture, 16));
+    });
+  }
   return null;
 }
 

@@ -1,7 +1,7 @@
 // Tasks that read and write files.
 import type { Exif } from '@blendrak/contract';
 import type { NoiseCurve } from '@blendrak/core/image';
-import type { PartFile } from '../../codecs';
+import type { PartFile, TiffLayout } from '../../codecs';
 import type { InspectionScene } from './pictures';
 
 export interface StoredInfo {
@@ -22,8 +22,10 @@ export interface FileTasks {
   /** Noise of a picture already on disk. */
   readonly noise: [{ tiles: string }, NoiseCurve];
   readonly pyramid: [{ tiles: string }, null];
-  /** Writes the repaired picture as TIFF; `icc` is the path of its profile. */
-  readonly exportTiff: [{ scene: InspectionScene; icc: string | null; out: string }, null];
+  /** Begins a TIFF of 16 bits; `icc` is the path of its profile. */
+  readonly beginTiff: [{ width: number; height: number; icc: string | null; out: string }, TiffLayout];
+  /** Writes rows of the repaired picture into a TIFF that was begun. */
+  readonly renderRows: [{ scene: InspectionScene; out: string; layout: TiffLayout; y: number; rows: number }, null];
   /** Writes a TIFF as PNG or JPEG, by the ending of `out`. */
   readonly convertTiff: [{ tiff: string; out: string }, null];
 }

@@ -1,7 +1,5 @@
-// Files to take away: the repaired picture, its masks, the report.
+// Files to take away that are made at once: masks and the report; and what goes with a picture.
 import { existsSync } from 'node:fs';
-import { mkdir, rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { Report } from '@blendrak/contract';
 import { modelOf } from '@blendrak/core/frame';
 import { reportFinding } from '../../pipeline';
@@ -9,40 +7,8 @@ import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
 import { requireJob } from '../jobsService';
 
-export type PictureFormat = 'tiff' | 'png' | 'jpeg';
-
-/**
- * Renders the repaired picture at full size.
- * @param signal that nobody waits for it any more
- * @returns the file, in a folder that the caller removes
- * @throws NoRoomError when the disk cannot hold it; nothing is left then, nor after a cancel
- */
-export async function exportPicture(
-  services: Services,
-  mergeId: string,
-  format: PictureFormat,
-  signal?: AbortSignal,
-): Promise<{ folder: string; path: string }> {
-  const { storage, merges, pool } = services;
-  const { scene, body } = merges.painted(mergeId);
-  const folder = storage.folder.scratchFile('-export');
-  await mkdir(folder);
-  try {
-    const tiff = join(folder, 'repaired.tif');
-    const icc = iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId);
-    await pool.run('exportTiff', { scene, icc, out: tiff }, signal);
-    if (format === 'tiff') return { folder, path: tiff };
-    const path = join(folder, format === 'png' ? 'repaired.png' : 'repaired.jpg');
-    await pool.run('convertTiff', { tiff, out: path }, signal);
-    return { folder, path };
-  } catch (error) {
-    await rm(folder, { recursive: true, force: true });
-    throw error;
-  }
-}
-
 /** The profile that goes with a merge: its own if it came with one, the reference frame's for our merges. */
-export function iccPath({ storage }: Services, tilesId: string, referenceId: string): string | null {
+export function iccPath({ storage }: Pick<Services, 'storage'>, tilesId: string, referenceId: string): string | null {
   const own = storage.folder.icc(tilesId);
   if (existsSync(own)) return own;
   const imported = storage.pictures.find(tilesId) !== undefined;

@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import type { Job } from '@blendrak/contract';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
-import { exportPicture } from '../deliver/exportService';
+import { renderPicture } from '../deliver/exportPicture';
 import { moveDurably } from '../../storage';
 import { dropPicture, recordFrames } from './takeFiles';
 import { openJob, requireJob } from '../jobsService';
@@ -20,7 +20,7 @@ export async function addLinkedFrame(services: Services, jobId: string, sourceJo
     throw new RequestError(409, `“${source.name}” is made of this job: its merge cannot be a frame of it.`);
   const merge = storage.merges.headOf(sourceJobId);
   if (!merge) throw new RequestError(409, `“${source.name}” has no merge yet: align and merge it first.`);
-  const { folder, path } = await exportPicture(services, merge.id, 'tiff');
+  const path = await renderPicture(services, merge.id, 'tiff');
   const id = newId();
   const original = storage.folder.original(id);
   try {
@@ -36,10 +36,8 @@ export async function addLinkedFrame(services: Services, jobId: string, sourceJo
       });
     });
   } catch (error) {
-    await rm(original, { force: true });
+    for (const file of [path, original]) await rm(file, { force: true });
     throw error;
-  } finally {
-    await rm(folder, { recursive: true, force: true });
   }
   return openJob(services, jobId);
 }

@@ -45,6 +45,8 @@ export function workTable(db: Db) {
     "SELECT * FROM work WHERE job_id = ? AND status IN ('queued', 'running', 'paused')",
   );
   const paused = db.prepare<[], WorkRow>("SELECT * FROM work WHERE status = 'paused'");
+  const ofKind = db.prepare<[string], { id: string }>('SELECT id FROM work WHERE kind = ?');
+  const remove = db.prepare<[string]>('DELETE FROM work WHERE id = ?');
   // A killed run's work starts again, and what waited for room sees whether there is some now.
   const requeue = db.prepare("UPDATE work SET status = 'queued', error = NULL WHERE status IN ('running', 'paused')");
   return {
@@ -60,6 +62,10 @@ export function workTable(db: Db) {
     /** Work of a job that is not over. */
     unended: (jobId: string) => unended.all(jobId),
     countActive: (jobId: string, kind: Work['kind']) => active.get(jobId, kind)!.n,
+    rowsOf: (jobId: string, kind: Work['kind']) => byJob.all(jobId).filter((row) => row.kind === kind),
+    /** All work of a kind, of all jobs. */
+    idsOf: (kind: Work['kind']) => ofKind.all(kind).map((row) => row.id),
+    remove: (id: string) => remove.run(id),
     setStatus: (id: string, value: Work['status'], error: string | null = null) => {
       status.run(value, error, id);
       if (value !== 'running') running.delete(id);

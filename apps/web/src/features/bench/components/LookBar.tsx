@@ -1,8 +1,6 @@
-// What the picture area shows, zoom, export and help.
+// What the picture area shows, zoom and help.
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
@@ -11,6 +9,7 @@ import type { PaintedMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import type { DeepView } from '../../../viewer/deepView';
 import { useBench } from '../store';
+import { ExportMenu } from './ExportMenu';
 
 export function LookBar({ merge, deep, onHelp }: { merge: PaintedMerge; deep: DeepView | null; onHelp: () => void }) {
   const { look, showMarks, showProvenance, donor, pointer, set } = useBench();
@@ -82,31 +81,4 @@ function useZoom(deep: DeepView | null): number {
     return deep.onChange(read);
   }, [deep]);
   return zoom;
-}
-
-function ExportMenu({ merge }: { merge: PaintedMerge }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const used = [...new Set(merge.strokes.filter((s) => !s.undone).map((s) => s.frame))].sort((a, b) => a - b);
-  const base = `/api/merges/${merge.id}`;
-  const entries: [string, string][] = [
-    ['Flat TIFF, 16 bit', `${base}/export/tiff`],
-    ['Flat PNG, 16 bit', `${base}/export/png`],
-    ['JPEG', `${base}/export/jpeg`],
-    ['Report (JSON)', `${base}/report.json`],
-    ...used.map((k): [string, string] => [`Mask of ${merge.frames[k]?.fileName} (PNG)`, `${base}/masks/${k}.png`]),
-  ];
-  return (
-    <>
-      <Button variant="outlined" onClick={(event) => setAnchor(event.currentTarget)} aria-haspopup="menu">
-        Export
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {entries.map(([label, url]) => (
-          <MenuItem key={url} component="a" href={url} download onClick={() => setAnchor(null)}>
-            {label}
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
-  );
 }
