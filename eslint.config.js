@@ -1,5 +1,6 @@
 // Lint rules: type-aware where it pays, plus the guide sizes of the house.
 import js from '@eslint/js';
+import jsdoc from 'eslint-plugin-jsdoc';
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -25,6 +26,23 @@ export default tseslint.config(
       'no-console': 'error',
       'max-lines': ['warn', { max: 320, skipBlankLines: true, skipComments: true }],
       'max-lines-per-function': ['warn', { max: 110, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
+    // What the core offers says what it computes; @throws and units are read by people.
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['packages/core/src/**/*.test.ts', 'packages/core/src/testing/**'],
+    plugins: { jsdoc },
+    rules: {
+      'jsdoc/require-jsdoc': [
+        'error',
+        {
+          publicOnly: true,
+          require: { FunctionDeclaration: true, ArrowFunctionExpression: true, ClassDeclaration: true },
+        },
+      ],
+      'jsdoc/require-description': ['error', { contexts: ['ExportNamedDeclaration > FunctionDeclaration'] }],
+      'jsdoc/require-throws': 'error',
     },
   },
   {

@@ -177,8 +177,8 @@ export const testFrameSchema = z.strictObject({
     /** The same against the light itself: log2 of light per exposure; comparable between frames of one scene. */
     darkestEv: z.number().nullable(),
     brightestEv: z.number().nullable(),
-    clippedShare: z.number(),
-    buriedShare: z.number(),
+    highlightClippedShare: z.number(),
+    shadowClippedShare: z.number(),
   }),
 });
 

@@ -166,13 +166,13 @@ describe('a test frame', () => {
     expect(frame.sensorWidthMm).toBeCloseTo(((43.267 * 24) / 36) * (256 / Math.hypot(256, 64)), 2);
     const linear = (code: number): number => ((code / 255 + 0.055) / 1.055) ** 2.4;
     expect(frame.light.rangeEv).toBeCloseTo(Math.log2(linear(230) / linear(30)), 0);
-    expect(frame.light.clippedShare).toBe(0);
+    expect(frame.light.highlightClippedShare).toBe(0);
     expect(frame.light.brightestEv! - frame.light.darkestEv!).toBeCloseTo(frame.light.rangeEv, 6);
   });
 
-  it('says how much is burnt', async () => {
-    const frame = testFrameSchema.parse((await read(await ramp(200, 300), 'burnt.jpg')).body);
-    expect(frame.light.clippedShare).toBeGreaterThan(0.3);
+  it('says how much is clipped', async () => {
+    const frame = testFrameSchema.parse((await read(await ramp(200, 300), 'clipped.jpg')).body);
+    expect(frame.light.highlightClippedShare).toBeGreaterThan(0.3);
   });
 
   it('that is no picture is refused by name', async () => {

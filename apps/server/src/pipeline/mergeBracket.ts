@@ -174,7 +174,7 @@ function lightOf(lumas: readonly Plane[], frames: readonly ExposedFrame[]): Floa
     lumas.forEach((l, k) => {
       const v = l.data[i]!;
       if (v < 0) return;
-      // Below burnt, the brighter the better.
+      // Up to clipping, the brighter the better.
       const cost = v > 0.95 ? 1 + frames[k]!.ev / 100 : 1 - v;
       if (cost < least) [least, best] = [cost, srgbToLinear(v) / 2 ** frames[k]!.ev];
     });

@@ -2,7 +2,7 @@
 import { badParameter } from '../checks';
 import { median, srgbToLinear, type Plane } from '../image';
 
-/** Encoded values between which a pixel tells its light: neither in the noise nor burnt. */
+/** Encoded values between which a pixel tells its light: neither in the noise nor clipped. */
 const DARKEST = 0.04;
 const BRIGHTEST = 0.94;
 const FEWEST = 40;

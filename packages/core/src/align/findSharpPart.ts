@@ -12,6 +12,7 @@ const OVER_NOISE = 4;
 const LEAST_CELLS = 4;
 
 /**
+ * Finds where one frame of a set is the sharpest.
  * @param lumas the frames of a set at one size, encoded luma; not aligned, but within about 2 % of the picture
  * @param noiseVariance of their values
  * @param index the frame whose sharp part is wanted

@@ -63,7 +63,7 @@ describe('fitLightGain', () => {
     found.forEach((g) => expect(Math.abs(g / 1.1 - 1)).toBeLessThan(0.01));
   });
 
-  it('says 1 where nothing tells: no overlap, or burnt all over', () => {
+  it('says 1 where nothing tells: no overlap, or clipped all over', () => {
     const white = triple(() => ({ width: W, height: H, data: new Float32Array(W * H).fill(1) }));
     expect(
       fitLightGain(

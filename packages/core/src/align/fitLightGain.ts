@@ -5,7 +5,7 @@ import type { FrameMap } from './measureTies';
 
 /** Cells across the longer side over which light is summed: blur moves light within a cell, hardly out of it. */
 const CELLS = 24;
-/** A cell counts where both frames show at least this share of it, neither drowned nor burnt. */
+/** A cell counts where both frames show at least this share of it, clipped at neither end. */
 const LEAST_SHARE = 0.75;
 const TELLING = [0.02, 0.96] as const;
 const ROUNDS = 4;

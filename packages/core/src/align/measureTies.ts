@@ -22,6 +22,7 @@ const DOWN = 16;
 const STEPS = 2;
 
 /**
+ * Matches blocks of two frames and keeps those that say something.
  * @param reference, moving the same level of both frames
  * @param unit full-size px per px of the level
  * @param map good to about 3 px of the level

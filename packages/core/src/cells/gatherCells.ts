@@ -134,7 +134,7 @@ export function gatherCells(
   });
 }
 
-/** Encoded values beyond which a camera's picture is drowned or burnt. */
+/** Encoded values beyond which a camera's picture is clipped. */
 const CAMERA_RANGE = [0.012, 0.975] as const;
 
 function relatedFrame(

@@ -41,10 +41,10 @@ it('never takes a negative for the picture', () => {
   expect(misfit[inner]).toBeGreaterThan(20);
 });
 
-it('says nothing beside places that are burnt or not covered', () => {
-  const burnt = texture.slice();
-  burnt[(4 * 6 + 1) * 4 * W + 4 * 8 + 1] = 0.995;
-  expect(relateCells(texture, noise, frame(burnt), W, H).telling[inner]).toBe(0);
+it('says nothing beside places that are clipped or not covered', () => {
+  const clipped = texture.slice();
+  clipped[(4 * 6 + 1) * 4 * W + 4 * 8 + 1] = 0.995;
+  expect(relateCells(texture, noise, frame(clipped), W, H).telling[inner]).toBe(0);
   const hole = whole.slice();
   hole[inner + 2] = 0;
   const { telling } = relateCells(texture, noise, frame(texture, { valid: hole }), W, H);

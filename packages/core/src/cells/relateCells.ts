@@ -11,7 +11,7 @@ export interface LocalRelation {
    * and compression leave: about 1 or less where the frame is shown.
    */
   readonly misfit: Float32Array;
-  /** 1 where the frame says something: all of the window covered, and neither burnt nor drowned. */
+  /** 1 where the frame says something: all of the window covered, and clipped at neither end. */
   readonly telling: Uint8Array;
   /** Variance of the frame's noise as it is toned. */
   readonly noise: Float32Array;
@@ -24,7 +24,7 @@ export interface RelatedFrame {
   readonly valid: Uint8Array;
   /** Variance of its noise per cell. */
   readonly noise: Float32Array;
-  /** Values outside of these are drowned or burnt. */
+  /** Values outside of these are clipped. */
   readonly range: readonly [number, number];
 }
 

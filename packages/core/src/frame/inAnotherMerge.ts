@@ -16,6 +16,7 @@ import {
 const MOST_TURN_DEG = 0.01;
 
 /**
+ * A frame's geometry in a merge that shows another one turned, resized or cut.
  * @param geometry of the frame in the known merge
  * @param toKnown px of the other merge → px of the known one
  * @returns the frame's geometry in the other merge

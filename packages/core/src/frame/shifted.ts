@@ -7,6 +7,7 @@ const COLUMNS = 24;
 const ROWS = 16;
 
 /**
+ * A frame's geometry in a merge that shows everything a little beside where another one does.
  * @param geometry of the frame in the known merge
  * @param size of the frame
  * @param shift at a place of the merge: it shows what the known merge shows so far beside it, px

@@ -19,6 +19,7 @@ const NOWHERE = -1e7;
 /**
  * A frame resampled into a region of the merge by its geometry, freed of vignetting; see `warpFrame`.
  * @returns R, G, B, valid planes in kernel memory
+ * @throws ParameterError for a scale below 1
  * Cost: about 75 ns per px and one mapped point per 256 px.
  */
 export function warpByGrid(kernels: Kernels, frame: GridFrame, region: Region, scale: number): KernelPlanes {

@@ -34,7 +34,7 @@ export function estimateNoise(fine: Plane, brightness: Plane): NoiseCurve {
   const bins: number[][] = Array.from({ length: BINS }, () => []);
   for (let i = 0; i < smooth.data.length; i++) {
     const v = brightness.data[i]!;
-    // Burnt and black cells carry no noise and would say "no noise at all".
+    // Clipped and black cells carry no noise and would say "no noise at all".
     if (v < 0.01 || v > 0.985) continue;
     bins[Math.min(BINS - 1, Math.floor(v * BINS))]!.push(smooth.data[i]!);
   }

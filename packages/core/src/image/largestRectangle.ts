@@ -2,6 +2,7 @@
 import type { Region } from './raster';
 
 /**
+ * Finds the largest upright rectangle within a mask.
  * @param mask 1 inside, 0 outside, row by row
  * @returns the rectangle of most cells that are all inside; empty where none is
  * Cost: linear in the cells. Source: the largest rectangle under a histogram, row by row, with a stack.

@@ -27,7 +27,10 @@ export interface Region {
   readonly height: number;
 }
 
-/** A plane of zeros (or of `fill`). */
+/**
+ * A plane of zeros (or of `fill`).
+ * @throws ParameterError for a side below 1 px
+ */
 export function makePlane(width: number, height: number, fill = 0): Plane {
   if (!(width >= 1 && height >= 1))
     throw badParameter('makePlane.size', 'width and height of at least 1 px', [width, height]);

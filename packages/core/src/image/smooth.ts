@@ -6,6 +6,7 @@ import { makePlane, type Plane } from './raster';
  * Mean over a (2r+1)² window; at the border over the part inside.
  * @param plane any size
  * @param radius in samples, 0 or more
+ * @throws ParameterError for a radius that is no whole number of samples
  * Cost: independent of the radius.
  */
 export function boxSmooth(plane: Plane, radius: number): Plane {

@@ -83,7 +83,10 @@ export function measureRegion(stack: CellStack, facts: SetFacts, looking: Lookin
   return { maps: { width, height, layers }, samples };
 }
 
-/** A layer's maps among those of all; by its name they are what its `empty` and `measure` made. */
+/**
+ * A layer's maps among those of all; by its name they are what its `empty` and `measure` made.
+ * @throws ParameterError for a layer that was not computed
+ */
 function mapsOf<M extends LayerMaps>(layers: Readonly<Record<string, LayerMaps>>, layer: Layer<M>): M {
   const maps = layers[layer.name];
   if (!maps) throw badParameter('evidence.of.layer', Object.keys(layers).join(', '), layer.name);

@@ -6,7 +6,7 @@ import { growRegions } from './grow';
 import { agreement } from './layers/agreement';
 import type { MergeKind } from './layers/layer';
 
-/** A third of a px off leaves about this; in brackets edges beside burnt places, and bent tone curves, leave more. */
+/** A third of a px off leaves about this; in brackets edges beside clipped places, and bent tone curves, leave more. */
 const LEAST_MISFIT: Readonly<Record<MergeKind, number>> = { 'focus-stack': 6, panorama: 6, bracket: 8 };
 /** Five times what three of four cells keep below is far out in the tail of any texture. */
 const OVER_USUAL = 5;

@@ -8,6 +8,7 @@ import { allocPlanes, checkSameSize, type KernelPlanes } from './plane';
  * Mean squared difference of two planes per 4 × 4 px cell.
  * @param a, b one plane each, of equal size, multiples of 4
  * @returns one plane of width/4 × height/4, in squared units of the input
+ * @throws ParameterError for planes of different sizes, or of no whole number of cells
  */
 export function differenceCells(kernels: Kernels, a: KernelPlanes, b: KernelPlanes): KernelPlanes {
   checkSameSize('differenceCells.b', a, b);
@@ -23,6 +24,7 @@ export function differenceCells(kernels: Kernels, a: KernelPlanes, b: KernelPlan
  * Mean of every plane per 4 × 4 px cell.
  * @param planes any number of planes, width and height multiples of 4
  * @returns as many planes of width/4 × height/4
+ * @throws ParameterError for planes of no whole number of cells
  */
 export function meanCells(kernels: Kernels, planes: KernelPlanes): KernelPlanes {
   if (planes.width % CELL_PX || planes.height % CELL_PX) {

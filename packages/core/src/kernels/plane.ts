@@ -10,7 +10,10 @@ export interface KernelPlanes {
   readonly count: number;
 }
 
-/** Reserves planes (contents undefined) until the enclosing scope ends. */
+/**
+ * Reserves planes (contents undefined) until the enclosing scope ends.
+ * @throws ParameterError for a side below 1 px
+ */
 export function allocPlanes(kernels: Kernels, width: number, height: number, count = 1): KernelPlanes {
   if (!(width >= 1 && height >= 1))
     throw badParameter('allocPlanes.size', 'width and height of at least 1 px', [width, height]);
@@ -50,7 +53,10 @@ export function uploadPlanes(
   return planes;
 }
 
-/** Throws unless two sets of planes have the same size. */
+/**
+ * Throws unless two sets of planes have the same size.
+ * @throws ParameterError that names what is wrong
+ */
 export function checkSameSize(path: string, a: KernelPlanes, b: KernelPlanes): void {
   if (a.width !== b.width || a.height !== b.height) {
     throw badParameter(path, `planes of ${a.width} × ${a.height} px`, `${b.width} × ${b.height}`);

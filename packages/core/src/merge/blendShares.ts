@@ -6,6 +6,7 @@ import { allocPlanes, planeView, type KernelPlanes, type Kernels } from '../kern
 import { sharesIn, type ExposureFrame } from './fuseExposures';
 
 /**
+ * Blends frames by given shares.
  * @param frames with their shares; null counts as 1
  * @returns R, G, B planes in kernel memory: the mean of the frames that have picture, by share
  * Cost: about 60 ns per px and frame.

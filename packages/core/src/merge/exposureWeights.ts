@@ -14,6 +14,7 @@ const LEAST_SPREAD = 0.01;
 const LEAST = 1e-9;
 
 /**
+ * How well each pixel of a frame is exposed.
  * @param rgbv R, G, B (encoded, may overshoot) and valid
  * @param share extra share by pixel (a motion mask); null for 1 everywhere
  * @returns one plane in kernel memory, 0 where the frame has no picture

@@ -4,6 +4,7 @@ import { allocPlanes, planeView, type KernelPlanes, type Kernels } from '../kern
 import { type AlignedFrame, mergeToFrame, warpFrame } from '../frame';
 
 /**
+ * Blends frames over their whole overlap.
  * @param region in merge px divided by `scale`
  * @param scale merge px per result px, 1 or more
  * @returns R, G, B planes in kernel memory, 0 where no frame has picture

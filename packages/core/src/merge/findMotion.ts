@@ -30,7 +30,7 @@ const MOST_SPREAD = 0.06;
 /** What surrounds a change belongs to it: the thing's soft rim. */
 const RIM_CELLS = 3;
 const FEATHER_CELLS = 1;
-const [DROWNED, BURNT] = [0.03, 0.95];
+const [SHADOW_CLIPPED, HIGHLIGHT_CLIPPED] = [0.03, 0.95];
 
 /**
  * Leaves a frame out wherever it contradicts the reference, and of two frames that contradict each other the one that is exposed worse.
@@ -85,7 +85,7 @@ function whole(data: Uint8Array, width: number, height: number): Uint8Array {
 
 /** How badly exposed a value is. */
 function poorness(v: number): number {
-  return (v - 0.5) ** 2 + (v > BURNT || v < DROWNED ? 1 : 0);
+  return (v - 0.5) ** 2 + (v > HIGHLIGHT_CLIPPED || v < SHADOW_CLIPPED ? 1 : 0);
 }
 
 /** 1 where the brighter frame's value does not follow from the darker one's. */

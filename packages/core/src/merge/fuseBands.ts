@@ -23,6 +23,7 @@ const ENERGY_RADIUS = 1;
 const LEAST_ENERGY = 1e-9;
 
 /**
+ * Fuses frames band by band, each band from the frame that the labels choose, softly.
  * @param region in merge px; read with a margin
  * @returns three planes in kernel memory, before clamping
  * Cost: about 250 ns per px and frame.

@@ -15,6 +15,7 @@ const CRUMB_CELLS = 4;
 const MOST_CELLS = 4e6;
 
 /**
+ * Measures how long the borders between frames are.
  * @param grid labels; 255 is no frame and has no borders
  * Cost: linear in the cells, for each label.
  */

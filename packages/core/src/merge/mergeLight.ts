@@ -16,8 +16,8 @@ export interface LightTone {
 }
 
 const STEPS = 1024;
-/** Encoded values from here on are burnt. */
-const BURNT = 0.97;
+/** Encoded values from here on are clipped. */
+const HIGHLIGHT_CLIPPED = 0.97;
 
 /**
  * Merges light in a region.
@@ -58,7 +58,7 @@ export function mergeLight(
         const p = entry(r[i]!);
         const q = entry(g[i]!);
         const s = entry(b[i]!);
-        // One weight for all channels, that of the worst: a burnt channel makes the colour wrong.
+        // One weight for all channels, that of the worst: a clipped channel makes the colour wrong.
         let w = weight[p]! < weight[q]! ? weight[p]! : weight[q]!;
         if (weight[s]! < w) w = weight[s]!;
         if (share) w *= share[i]!;
@@ -130,13 +130,13 @@ function tablesOf(noise: NoiseCurve, ev: number, darkestEv: number): LightTables
   const weight = new Float64Array(STEPS + 1);
   for (let i = 0; i <= STEPS; i++) {
     const v = i / STEPS;
-    // Burnt is as bright as the darkest frame can tell: a burnt place without another frame becomes white, not grey.
-    light[i] = v < BURNT ? srgbToLinear(v) / gain : 1 / 2 ** darkestEv;
+    // Clipped is as bright as the darkest frame can tell: a clipped place without another frame becomes white, not grey.
+    light[i] = v < HIGHLIGHT_CLIPPED ? srgbToLinear(v) / gain : 1 / 2 ** darkestEv;
     const slope = (srgbToLinear(Math.min(1, v + 0.005)) - srgbToLinear(Math.max(0, v - 0.005))) / 0.01 / gain;
     const sigma = Math.sqrt(Math.max(1e-7, noiseAt(noise, v))) * slope;
-    // Trust fades towards burnt and drowned values.
-    const trust = smooth(0.005, 0.05, v) * (1 - smooth(0.88, BURNT, v));
-    // Where all are burnt the darkest frame is nearest to the truth, where all are drowned the brightest.
+    // Trust fades towards clipped values.
+    const trust = smooth(0.005, 0.05, v) * (1 - smooth(0.88, HIGHLIGHT_CLIPPED, v));
+    // Where all are clipped the darkest frame is nearest to the truth, where all are lost in shadow the brightest.
     weight[i] = trust / (sigma * sigma + 1e-12) + 1e-9 * gain ** (v > 0.5 ? -6 : 6);
   }
   const made = { light, weight };

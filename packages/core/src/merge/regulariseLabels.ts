@@ -12,6 +12,7 @@ const FILL_RADII = [2, 4, 8, 16, 32, 64];
 const MODE_PASSES = 2;
 
 /**
+ * Makes labels agree with their surroundings where they are not sure.
  * @param grid proposed labels
  * @param weight sureness per cell, 0..1
  * @returns labels in which unsure cells take the mean index of sure ones nearby (neighbouring indices are neighbouring

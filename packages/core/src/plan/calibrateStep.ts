@@ -36,6 +36,7 @@ export function calibrateStep(scales: readonly number[], optics: SliceOptics, fi
 /**
  * The same where every frame says its focus distance.
  * @param focusMm distances in shooting order; two or more, Infinity allowed
+ * @throws ParameterError for fewer than two frames
  */
 export function calibrateFromDistances(focusMm: readonly number[], optics: SliceOptics): StepCalibration {
   if (focusMm.length < 2) throw badParameter('calibrateFromDistances.focusMm', 'at least 2 frames', focusMm.length);

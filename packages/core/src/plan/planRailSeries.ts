@@ -13,6 +13,7 @@ export interface RailSeries {
  * @param depthMm of the subject, more than 0
  * @param depthOfFieldMm of one frame, more than 0
  * @param overlap share, 0 to less than 1
+ * @throws ParameterError for a depth, depth of field or overlap out of range
  */
 export function planRailSeries(depthMm: number, depthOfFieldMm: number, overlap: number): RailSeries {
   if (!(overlap >= 0 && overlap < 1)) throw badParameter('planRailSeries.overlap', '0 to less than 1', overlap);

@@ -3,13 +3,19 @@ import { badParameter } from '../checks';
 
 const MM_PER_INCH = 25.4;
 
-/** Length on paper of a number of pixels, mm. */
+/**
+ * Length on paper of a number of pixels, mm.
+ * @throws ParameterError for a density that is not above 0
+ */
 export function printLengthMm(px: number, ppi: number): number {
   if (!(ppi > 0)) throw badParameter('printLengthMm.ppi', 'more than 0 px per inch', ppi);
   return (px / ppi) * MM_PER_INCH;
 }
 
-/** Pixels that a length on paper asks for. */
+/**
+ * Pixels that a length on paper asks for.
+ * @throws ParameterError for a density that is not above 0
+ */
 export function pixelsForPrint(lengthMm: number, ppi: number): number {
   if (!(ppi > 0)) throw badParameter('pixelsForPrint.ppi', 'more than 0 px per inch', ppi);
   return (lengthMm / MM_PER_INCH) * ppi;

@@ -11,6 +11,7 @@ const REACH = 2;
  * direction of the edges and averages out.
  * @param rgb interleaved codes
  * @returns s of red and of blue; 0 where there is no detail
+ * @throws ParameterError for codes that do not fit the size
  * Cost: linear in pixels.
  */
 export function lateralColour(rgb: Uint8Array, width: number, height: number): readonly [red: number, blue: number] {

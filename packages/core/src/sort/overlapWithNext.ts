@@ -5,6 +5,7 @@ import { makePyramid, relateFrames } from './relateFrames';
 import type { SortFrame } from './sortFrame';
 
 /**
+ * How much each frame of a set shares with the next one.
  * @param frames all frames
  * @param set one set of them
  * @returns per frame but the last, 0..1. Stack and bracket: of the places that it shows well, those that the next one

@@ -1,4 +1,4 @@
-// Which frame a careful merge takes where: the sharpest, the nearest in view, or the brightest that is not burnt.
+// Which frame a careful merge takes where: the sharpest, the nearest in view, or the brightest that is not clipped.
 import { castRow, makeRayRow } from '../optics/view';
 import { projectRay } from '../optics/view';
 import { CELL, groups, majority } from './cells';
@@ -7,8 +7,8 @@ import { cellBlurPx, type Survey } from './survey';
 
 // A moving thing is there where it covers more than this of a cell.
 const THERE = 0.04;
-/** Share of full pixels above which an exposure counts as burnt in a cell. */
-export const BURNT_SHARE = 0.02;
+/** Share of full pixels above which an exposure counts as clipped in a cell. */
+export const CLIPPED_SHARE = 0.02;
 
 /** Connected places where something moves, each with the frames that show it whole. */
 export interface MotionZone {
@@ -42,7 +42,7 @@ export function cleanLabels(survey: Survey, zones: readonly MotionZone[]): Uint8
   return labels;
 }
 
-/** How badly a frame would do for a zone: its error where nothing moves at that time, and what is burnt in it. */
+/** How badly a frame would do for a zone: its error where nothing moves at that time, and what is clipped in it. */
 function zoneCost({ errors, moving, clipped }: Survey, zone: MotionZone, frame: number): number {
   let [sum, n] = [0, 1];
   for (const c of zone.cells) {
@@ -80,12 +80,12 @@ function sharpest(survey: Survey): Uint8Array {
   return labels;
 }
 
-/** The longest exposure that is not burnt, with a bias to keep what its neighbour has. */
+/** The longest exposure that is not clipped, with a bias to keep what its neighbour has. */
 function brightest({ clipped, covers, plan, grid }: Survey): Uint8Array {
   const order = plan.frames.map((_, k) => k).sort((a, b) => shotOf(plan, b).gain - shotOf(plan, a).gain);
   const labels = new Uint8Array(grid.width * grid.height);
   for (let i = 0; i < labels.length; i++) {
-    labels[i] = order.find((k) => covers[k]![i] && clipped[k]![i]! <= BURNT_SHARE) ?? order[order.length - 1]!;
+    labels[i] = order.find((k) => covers[k]![i] && clipped[k]![i]! <= CLIPPED_SHARE) ?? order[order.length - 1]!;
   }
   return labels;
 }

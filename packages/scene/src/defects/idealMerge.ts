@@ -17,7 +17,7 @@ export interface Ideal {
   /** The same with the lateral colour that the files still carry. */
   readonly fringed: Float32Array | null;
   readonly depthMm: Float32Array;
-  /** Brightest channel's light at the exposure of the darkest shot: 1 and above is burnt in every frame. */
+  /** Brightest channel's light at the exposure of the darkest shot: 1 and above is clipped in every frame. */
   readonly leastExposed: Float32Array;
 }
 

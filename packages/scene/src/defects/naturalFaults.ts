@@ -84,7 +84,7 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
   if (survey.plan.kind === 'bracket')
     add(
       'clipping',
-      mask((c) => survey.burnt[c]! > 0.5),
+      mask((c) => survey.clippedEverywhere[c]! > 0.5),
       MIN_CELLS,
       false,
       () => 0.1,

@@ -15,8 +15,8 @@ export interface FrameBlock {
 /** Delivers a part of a frame's file; the region lies within the frame. */
 export type ReadFrame = (frame: number, region: Region) => FrameBlock;
 
-/** File values above this share of the greatest count as burnt. */
-const BURNT_CODE = 0.97;
+/** File values above this share of the greatest count as clipped. */
+const CLIPPED_CODE = 0.97;
 
 /** Light and its slope in the logarithmic tone curve of a bracket's merge: code = log(1 + 60·E) / log(1 + 60·14). */
 const LOG_SLOPE = 60;
@@ -43,8 +43,8 @@ export function toneTable(plan: SetPlan, frame: number, bits: 8 | 16): Float32Ar
     return Float32Array.from({ length: n }, (_, i) => {
       const v = i / (n - 1);
       const code = tone(srgbToLinear(v) / gain);
-      // What is burnt in the file is white in the merge, whatever its exposure was.
-      return code + (1 - code) * smooth(BURNT_CODE, 1, v);
+      // What is clipped in the file is white in the merge, whatever its exposure was.
+      return code + (1 - code) * smooth(CLIPPED_CODE, 1, v);
     });
   }
   const drift = gain / 2 ** shotOf(plan, frame).intendedEv;
@@ -65,7 +65,7 @@ export interface PlacedFrame {
   readonly rgb: Float32Array;
   /** 1 where the frame has picture, with room for interpolation. */
   readonly inside: Uint8Array;
-  /** 1 where the file is burnt in some channel. */
+  /** 1 where the file is clipped in some channel. */
   readonly clipped: Uint8Array;
 }
 
@@ -112,7 +112,7 @@ export function placeFrame(
     placed.inside[i] = 1;
     sampleCubic(toned, block.region.width, x - 0.5 - block.region.x, y - 0.5 - block.region.y, placed.rgb, 3 * i);
     const under = (Math.floor(y) - block.region.y) * block.region.width + Math.floor(x) - block.region.x;
-    placed.clipped[i] = isFull(block.data, 3 * under, BURNT_CODE * (table.length - 1)) ? 1 : 0;
+    placed.clipped[i] = isFull(block.data, 3 * under, CLIPPED_CODE * (table.length - 1)) ? 1 : 0;
   }
   const { vignetting } = shot.lens;
   if (vignetting !== 0 && isLevelled(plan)) level(placed, view, vignetting, px, py);

@@ -9,7 +9,7 @@ import { edgeDraft, ghostDraft, shiftDraft } from './placeDrafts';
 import { plainRecipe, type Recipe } from './recipe';
 import { fringeDraft, glowDraft, softPatchDraft, speckleDraft } from './sharpnessDrafts';
 import type { Survey } from './survey';
-import { burntDraft, overshootDraft, seamDraft } from './toneDrafts';
+import { clippedDraft, overshootDraft, seamDraft } from './toneDrafts';
 
 /** How many of each defect to try to seed. What finds no suitable place is left out. */
 export type FaultPlan = Readonly<Partial<Record<Defect, number>>>;
@@ -38,7 +38,7 @@ const DRAFTERS: Readonly<Partial<Record<Defect, readonly ((scout: Scout) => Draf
   halo: [glowDraft, overshootDraft],
   ghost: [ghostDraft],
   border: [edgeDraft],
-  clipping: [burntDraft],
+  clipping: [clippedDraft],
   fringe: [fringeDraft],
   'soft-patch': [softPatchDraft],
   'mask-speckle': [speckleDraft],

@@ -1,6 +1,6 @@
 // Drafts that show a wrong degree of sharpness: soft patches, glow beside near edges, crumbs in the mask.
 import { between } from '../world/random';
-import { BURNT_SHARE } from './cleanLabels';
+import { CLIPPED_SHARE } from './cleanLabels';
 import { blob, claim, covering, tryBlobs, type Draft, type Scout } from './draft';
 import { MIN_CELLS, VISIBLE_RMS } from './fault';
 import { cellBlurPx } from './survey';
@@ -20,7 +20,7 @@ export function softPatchDraft(scout: Scout): Draft | null {
     if (stack && Math.max(...depths) - Math.min(...depths) > 4) return null;
     const able = covering(survey, cells);
     const shown = stack ? able[Math.floor(random() * able.length)] : shaken;
-    if (shown === undefined || !able.includes(shown) || isBurnt(scout, cells, shown)) return null;
+    if (shown === undefined || !able.includes(shown) || isClipped(scout, cells, shown)) return null;
     const middle = cells[cells.length >> 1]!;
     if (stack) {
       const added = cellBlurPx(survey, shown, middle) - cellBlurPx(survey, clean[middle]!, middle);
@@ -39,7 +39,7 @@ export function fringeDraft(scout: Scout): Draft | null {
   const odd = plan.frames.findIndex((f) => f.shot === plan.assignment.settings.fringedFrame);
   if (odd < 0) return null;
   return tryBlobs(scout, [0.03, 0.07], (cells) => {
-    if (!covering(survey, cells).includes(odd) || isBurnt(scout, cells, odd)) return null;
+    if (!covering(survey, cells).includes(odd) || isClipped(scout, cells, odd)) return null;
     const middle = cells[cells.length >> 1]!;
     const added = cellBlurPx(survey, odd, middle) - cellBlurPx(survey, clean[middle]!, middle);
     if (added > 0.8) return null;
@@ -50,9 +50,9 @@ export function fringeDraft(scout: Scout): Draft | null {
   });
 }
 
-/** Whether a frame is burnt in some of the cells: that would be another defect. */
-function isBurnt({ survey }: Scout, cells: readonly number[], frame: number): boolean {
-  return cells.some((c) => survey.clipped[frame]![c]! > BURNT_SHARE);
+/** Whether a frame is clipped in some of the cells: that would be another defect. */
+function isClipped({ survey }: Scout, cells: readonly number[], frame: number): boolean {
+  return cells.some((c) => survey.clipped[frame]![c]! > CLIPPED_SHARE);
 }
 
 function relabel(defect: Draft['defect'], cells: readonly number[], shown: number): Draft {
@@ -110,7 +110,7 @@ export function speckleDraft(scout: Scout): Draft | null {
     const crumbs = new Map<number, number>();
     for (const c of cells) {
       const odd = able.filter(
-        (k) => errors[k]![c]! - errors[clean[c]!]![c]! > least && survey.clipped[k]![c]! <= BURNT_SHARE,
+        (k) => errors[k]![c]! - errors[clean[c]!]![c]! > least && survey.clipped[k]![c]! <= CLIPPED_SHARE,
       );
       // Every third cell at most, and none beside another in its row, so that islands stay islands.
       if (odd.length === 0 || random() > 0.34 || crumbs.has(c - 1) || crumbs.has(c - grid.width)) continue;

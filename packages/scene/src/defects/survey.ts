@@ -26,8 +26,8 @@ export interface CellFacts {
   readonly detail: Float32Array;
   /** Root mean square of what lateral colour changes. */
   readonly fringe: Float32Array;
-  /** Share of pixels burnt in every frame. */
-  readonly burnt: Float32Array;
+  /** Share of pixels clipped in every frame. */
+  readonly clippedEverywhere: Float32Array;
 }
 
 /** The whole canvas. */
@@ -74,7 +74,7 @@ export function surveyRegion(plan: SetPlan, region: Region, bits: 8 | 16, read: 
     fringe: fringed
       ? meanCells(grid, region, 3, (i) => (fringed[i]! - ideal.rgb[i]!) ** 2).map(Math.sqrt)
       : new Float32Array(mean.length),
-    burnt: meanCells(grid, region, 1, (i) => (ideal.leastExposed[i]! >= 1 ? 1 : 0)),
+    clippedEverywhere: meanCells(grid, region, 1, (i) => (ideal.leastExposed[i]! >= 1 ? 1 : 0)),
   };
 }
 
@@ -153,7 +153,7 @@ export function joinFacts(
     depthMm: floats((f) => f.depthMm),
     detail: floats((f) => f.detail),
     fringe: floats((f) => f.fringe),
-    burnt: floats((f) => f.burnt),
+    clippedEverywhere: floats((f) => f.clippedEverywhere),
   };
 }
 

@@ -1,8 +1,8 @@
-// Drafts that show the wrong tone: steps along a line, glow around a bright window, burnt patches.
+// Drafts that show the wrong tone: steps along a line, glow around a bright window, clipped patches.
 import { smooth } from '../world/layer';
 import { between } from '../world/random';
 import { forNear, type CellGrid } from './cells';
-import { BURNT_SHARE } from './cleanLabels';
+import { CLIPPED_SHARE } from './cleanLabels';
 import { claim, covering, tryBlobs, type Draft, type Scout } from './draft';
 import { MIN_CELLS } from './fault';
 import { shotOf } from './placeFrame';
@@ -127,7 +127,7 @@ export function overshootDraft(scout: Scout): Draft | null {
   const reach = Math.round(Math.min(grid.width, grid.height) * between(random, 0.04, 0.07));
   return tryBlobs(scout, [0.1, 0.18], (cells) => {
     const bright = cells.filter((c) => clipped[middle]![c]! > 0.5);
-    const room = cells.filter((c) => clipped[middle]![c]! <= BURNT_SHARE);
+    const room = cells.filter((c) => clipped[middle]![c]! <= CLIPPED_SHARE);
     if (bright.length < MIN_CELLS * 2 || room.length < MIN_CELLS * 4) return null;
     const distance = distances(grid, bright, reach);
     const glow = room.filter((c) => distance.has(c));
@@ -149,13 +149,13 @@ function middleExposure({ survey: { plan } }: Scout): number {
   return order[order.length >> 1]!;
 }
 
-/** A patch of a bright window from an exposure that is burnt there, although a shorter one has the detail. */
-export function burntDraft(scout: Scout): Draft | null {
+/** A patch of a bright window from an exposure that is clipped there, although a shorter one has the detail. */
+export function clippedDraft(scout: Scout): Draft | null {
   const { survey, clean } = scout;
   const { clipped, plan } = survey;
   if (plan.kind !== 'bracket') return null;
   return tryBlobs(scout, [0.03, 0.07], (cells) => {
-    if (cells.some((c) => clipped[clean[c]!]![c]! > BURNT_SHARE)) return null;
+    if (cells.some((c) => clipped[clean[c]!]![c]! > CLIPPED_SHARE)) return null;
     // The next longer exposure is the likeliest mistake.
     const shown = covering(survey, cells)
       .filter((k) => cells.filter((c) => clipped[k]![c]! > 0.5).length > cells.length * 0.6)

@@ -99,7 +99,7 @@ function outsideSea(weather: Weather, bright: number, wind: number): Layer {
   };
 }
 
-/** A rock with a beacon, out at sea: the outside detail that a burnt window loses. */
+/** A rock with a beacon, out at sea: the outside detail that a clipped window loses. */
 function outsideIsle(seed: number, random: Random, bright: number): Layer {
   const x0 = between(random, -0.3, 0.3);
   const half = between(random, 0.1, 0.2);

@@ -121,7 +121,7 @@ export function uprightTask({ pictures, rig }: TaskRequest<'upright'>): TaskResp
   return { ...findUpright(frames), lines: frames.map((f) => findLines(f.luma, f.unit, f.lens)) };
 }
 
-/** Values between which light is told: neither drowned nor burnt. */
+/** Values between which light is told: clipped at neither end. */
 const TELLING = [0.04, 0.92] as const;
 const LIGHT_ACROSS = 40;
 const LIGHT_DOWN = 28;

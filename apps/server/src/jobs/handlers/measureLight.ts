@@ -4,7 +4,7 @@ import type { Exif } from '@blendrak/contract';
 import { srgbToLinear } from '@blendrak/core/image';
 import type { TaskRequest, TaskResponse } from '../protocol';
 
-/** Codes of 8 bits at which tones are taken as burnt or buried. */
+/** Codes of 8 bits at which tones are taken as clipped. */
 const CLIPPED = 252;
 const BURIED = 4;
 /** Shares of the picture that may lie outside the range: lamps, glints and cracks. */
@@ -35,8 +35,8 @@ export async function testLightTask({ path, exif }: TaskRequest<'testLight'>): P
     rangeEv: ev(high) - ev(low),
     darkestEv: exposure === null ? null : ev(low) - exposure,
     brightestEv: exposure === null ? null : ev(high) - exposure,
-    clippedShare: share(CLIPPED, 256),
-    buriedShare: share(0, BURIED + 1),
+    highlightClippedShare: share(CLIPPED, 256),
+    shadowClippedShare: share(0, BURIED + 1),
   };
 }
 

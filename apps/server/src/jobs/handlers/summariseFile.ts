@@ -19,7 +19,12 @@ import type { TaskRequest, TaskResponse } from '../protocol';
 /** Enough for sharpness and shake; a JPEG unpacks to it in a fraction of the time. */
 const LOOK_PX = 2048;
 
-export async function summariseTask({ path, name, out, thumb }: TaskRequest<'summarise'>): Promise<TaskResponse<'summarise'>> {
+export async function summariseTask({
+  path,
+  name,
+  out,
+  thumb,
+}: TaskRequest<'summarise'>): Promise<TaskResponse<'summarise'>> {
   const info = await inspectPicture(path, name);
   const exif = await readExif(path);
   const { data, width, height } = await decodeSmall(path, LOOK_PX, name);

@@ -52,8 +52,8 @@ export function PaintedParts({ merge, settings, onChange }: PaintedPartsProps) {
           />
         </Box>
         <Typography variant="body2" color="text.secondary">
-          What you mark comes from the chosen frame, all else from {reference.fileName}. Mark what is burnt and take it
-          from a darker frame.
+          What you mark comes from the chosen frame, all else from {reference.fileName}. Mark what is clipped and take
+          it from a darker frame.
         </Typography>
       </Box>
     </Box>

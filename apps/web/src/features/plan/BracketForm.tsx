@@ -28,7 +28,7 @@ export function BracketForm({ sheet, problems, onChange }: BracketFormProps) {
   const { enqueueSnackbar } = useSnackbar();
   const takeLight = (frame: TestFrame): void => {
     const { light, exif } = frame;
-    const open = light.clippedShare > 0.005 || light.buriedShare > 0.005;
+    const open = light.highlightClippedShare > 0.005 || light.shadowClippedShare > 0.005;
     set({
       sceneEv: Number(light.rangeEv.toFixed(1)),
       exposureS: exif?.exposureS ?? request.exposureS,
@@ -37,7 +37,7 @@ export function BracketForm({ sheet, problems, onChange }: BracketFormProps) {
     });
     enqueueSnackbar(
       open
-        ? `${frame.fileName}: ${light.rangeEv.toFixed(1)} EV and more: ${(light.clippedShare * 100).toFixed(1)} % is burnt, ${(light.buriedShare * 100).toFixed(1)} % buried. Add what lies beyond.`
+        ? `${frame.fileName}: ${light.rangeEv.toFixed(1)} EV and more: ${(light.highlightClippedShare * 100).toFixed(1)} % is clipped, ${(light.shadowClippedShare * 100).toFixed(1)} % lost in shadow. Add what lies beyond.`
         : `${frame.fileName}: ${light.rangeEv.toFixed(1)} EV between the darkest and the brightest tone.`,
       { variant: open ? 'warning' : 'info' },
     );

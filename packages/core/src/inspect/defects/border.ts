@@ -184,15 +184,15 @@ function unreachedDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, 
 
 /** A camera's noise alone makes means of neighbouring cells differ by more than this: an eighth of a level of 255. */
 const NO_NOISE = 0.0005;
-/** What is burnt is even, too. */
-const BURNT = 0.97;
+/** What is clipped is even, too. */
+const HIGHLIGHT_CLIPPED = 0.97;
 
 /** Lines from the edge that hold not even noise, where frames have detail; 0 where that does not end within what is looked at. */
 function evenDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, most: number): number {
   const { level } = evidence.of(rim);
   const { significant } = evidence.of(sharpness);
   const first = level[edge.at(t0, 0)]!;
-  if (first > BURNT) return 0;
+  if (first > HIGHLIGHT_CLIPPED) return 0;
   for (let d = 0; d < most; d++) {
     let [even, telling] = [0, 0];
     for (let t = t0; t < t1; t++) {

@@ -1,6 +1,9 @@
 // f-numbers as people type them: "8", "f/8", "f 5,6".
 
-/** @returns the number; null for what is no f-number */
+/**
+ * Reads an f-number as people write it: 5.6, f/5.6, F 5,6.
+ * @returns the number; null for what is no f-number
+ */
 export function parseFNumber(text: string): number | null {
   const match = /^f?\s*\/?\s*(\d+(?:[.,]\d+)?)$/i.exec(text.trim());
   if (!match) return null;

@@ -86,7 +86,7 @@ export function ExposuresPicture({ request, plan }: { readonly request: BracketR
                 strokeWidth={4}
                 paintOrder="stroke"
               >
-                {side < 0 ? 'noise' : 'burnt'}
+                {side < 0 ? 'noise' : 'clipped'}
               </text>
             </g>
           ))}
