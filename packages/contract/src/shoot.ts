@@ -49,6 +49,10 @@ export const shootOrderSchema = z.strictObject({
   mergeElsewhere: z.boolean(),
 });
 
+/** Several sets one after the other on one card. */
+export const cardOrderSchema = z.strictObject({ sets: z.array(shootOrderSchema).min(1).max(20) });
+
+export type CardOrder = z.infer<typeof cardOrderSchema>;
 export type ShootOrder = z.infer<typeof shootOrderSchema>;
 export type ShootSettingsOrder = z.infer<typeof shootSettingsSchema>;
 

@@ -1,8 +1,8 @@
-// The demo jobs: one set of each kind, photographed at first start, each with a merge made elsewhere.
+// The demo: one job of each kind, photographed at first start, each with a merge made elsewhere, and a card to sort.
 import type { ShootOrder, ShootSubject } from '@blendrak/contract';
 import { shootMenu } from './camera';
 import type { Services } from './context';
-import { queueShoots } from './shootService';
+import { queueCard, queueShoots } from './shootService';
 
 /** The set that is ready first: small, so that there is something to look at within a minute. */
 export const FIRST_DEMO = 'Signal flags and rope splice, Kestrel Point';
@@ -25,6 +25,16 @@ const DEMOS: readonly Demo[] = [
   { name: MAIN_DEMO, subject: 'gear-train', seed: 5, frames: 10, size: 1 },
 ];
 
+export const DEMO_CARD = 'A morning at Kestrel Point';
+
+/** A card as people bring it home: sets one after the other, a hand between them. */
+const CARD: readonly Demo[] = [
+  { name: 'Splice', subject: 'signal-flags', seed: 31, frames: 6, size: 0.2 },
+  { name: 'Lamp room', subject: 'lamp-room', seed: 32, frames: 5, size: 0.2 },
+  { name: 'Cove', subject: 'cove', seed: 33, frames: 4, size: 0.2 },
+  { name: 'Gears', subject: 'gear-train', seed: 34, frames: 7, size: 0.2 },
+];
+
 /** Longer side of the largest demo frames, px; smaller for tests. */
 function demoWidth(): number {
   return Number(process.env['BLENDRAK_DEMO_WIDTH'] ?? 4000);
@@ -39,21 +49,28 @@ function wantedDemos(): readonly Demo[] {
 /** Queues the demo jobs once: a data folder that has had jobs does not get them again. */
 export function queueDemo(services: Services): void {
   if (services.storage.jobs.list().length > 0) return;
-  const menu = shootMenu();
-  const orders = wantedDemos().map((demo): ShootOrder => {
-    const { settings } = menu.find((m) => m.subject === demo.subject)!;
-    return {
-      name: demo.name,
-      subject: demo.subject,
-      seed: demo.seed,
-      frames: demo.frames,
-      longSidePx: Math.max(320, Math.round(demoWidth() * demo.size)),
-      settings,
-      format: 'jpeg',
-      bits: 8,
-      separator: false,
-      mergeElsewhere: true,
-    };
-  });
-  queueShoots(services, orders);
+  queueShoots(
+    services,
+    wantedDemos().map((demo) => ({ ...orderOf(demo), mergeElsewhere: true })),
+  );
+  if (process.env['BLENDRAK_DEMO'] === undefined)
+    queueCard(services, DEMO_CARD, {
+      sets: CARD.map((demo) => ({ ...orderOf(demo), separator: demo !== CARD.at(-1) })),
+    });
+}
+
+function orderOf({ name, subject, seed, frames, size }: Demo): ShootOrder {
+  const { settings } = shootMenu().find((m) => m.subject === subject)!;
+  return {
+    name,
+    subject,
+    seed,
+    frames,
+    longSidePx: Math.max(320, Math.round(demoWidth() * size)),
+    settings,
+    format: 'jpeg',
+    bits: 8,
+    separator: false,
+    mergeElsewhere: false,
+  };
 }

@@ -1,12 +1,20 @@
-// Work `shoot`: the simulated camera delivers a set into a job, as if from a card.
+// Work `shoot`: the simulated camera delivers a set into a job, as if from a card, or a whole card.
 import { rm } from 'node:fs/promises';
 import { sep } from 'node:path';
-import { shootOrderSchema, type JobSummary, type ShootOrder } from '@blendrak/contract';
+import {
+  cardOrderSchema,
+  shootOrderSchema,
+  type CardOrder,
+  type JobSummary,
+  type ShootOrder,
+} from '@blendrak/contract';
 import { checkOrder, kindOfSubject } from './camera';
 import { newId, type Services } from './context';
+import { picturesIn } from './intake/folders';
 import { takeFolder } from './intake/takeFiles';
 import { createJob } from './jobsService';
 import { startProcess } from './make/processJob';
+import { moveDurably } from '../storage';
 
 /**
  * Creates a job and queues its photographs.
@@ -30,6 +38,48 @@ export function queueShoots(services: Services, orders: readonly ShootOrder[]): 
     const jobs = [...orders].reverse().map((o) => createJob(services, o.name, kindOfSubject(o.subject)));
     jobs.reverse().forEach((job, i) => queueWork(services, job.id, orders[i]!));
   });
+}
+
+/** Makes a card and queues the photographs on it; it is sorted once they are there. */
+export function queueCard({ storage, events }: Services, name: string, order: CardOrder): void {
+  order.sets.forEach(checkOrder);
+  const id = newId();
+  storage.transaction(() => {
+    storage.cards.insert(id, name, new Date().toISOString());
+    storage.work.insertForCard(newId(), id, 'shoot', order);
+  });
+  events.publish({ topic: 'card', id });
+}
+
+/** Work `shoot` of a card: its files are delivered and sorting is queued. */
+export async function runShootCard(
+  services: Services,
+  cardId: string,
+  payload: unknown,
+  onProgress: (share: number, message: string) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  const order = cardOrderSchema.parse(payload);
+  const { storage, events, pool } = services;
+  const folder = storage.folder.scratchFile('-card');
+  try {
+    await pool.shootCard(order, folder, onProgress, signal);
+    const files = (await picturesIn(folder, null)).map((file) => ({ ...file, id: newId() }));
+    const ids = files.map((f) => f.id);
+    storage.expect(ids);
+    for (const { id, path } of files) await moveDurably(path, storage.folder.original(id));
+    storage.transaction(() => {
+      for (const { id, name, sizeBytes } of files) {
+        const source_path = storage.folder.original(id);
+        storage.cards.addFile({ id, card_id: cardId, file_name: name, source_path, size_bytes: sizeBytes });
+      }
+      storage.work.insertForCard(newId(), cardId, 'sort', {});
+      storage.keep(ids);
+    });
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+  events.publish({ topic: 'card', id: cardId });
 }
 
 function queueWork({ storage }: Services, jobId: string, order: ShootOrder): void {

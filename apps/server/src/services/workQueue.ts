@@ -8,7 +8,7 @@ import { type Services } from './context';
 import { exportPayload, runExport } from './deliver/exportPicture';
 import { runIntake } from './intake/takeFiles';
 import { runProcess } from './make/processJob';
-import { runShoot } from './shootService';
+import { runShoot, runShootCard } from './shootService';
 import { runSort } from './sort';
 import { makeWorkRecord } from './workRecord';
 
@@ -171,7 +171,9 @@ async function perform(
     case 'process':
       return runProcess(services, jobOf(row), processSchema.parse(payload), onProgress, signal);
     case 'shoot':
-      return runShoot(services, jobOf(row), payload, onProgress, signal);
+      return row.card_id !== null
+        ? runShootCard(services, row.card_id, payload, onProgress, signal)
+        : runShoot(services, jobOf(row), payload, onProgress, signal);
     case 'export':
       return runExport(services, row.id, exportPayload.parse(payload), onProgress, signal);
     case 'sort':

@@ -32,7 +32,11 @@ export async function shootCard(
   camera: CameraPool,
   sets: readonly CardSet[],
   folder: string,
-  options: { readonly settings: boolean; readonly signal?: AbortSignal },
+  options: {
+    readonly settings: boolean;
+    readonly signal?: AbortSignal;
+    readonly onProgress?: (share: number, message: string) => void;
+  },
 ): Promise<CardTruth> {
   const work = join(folder, 'shooting');
   const rawFolder = join(work, 'raw');
@@ -47,13 +51,13 @@ export async function shootCard(
     else writeFileSync(join(folder, name), await sharp(path).jpeg({ quality: 95 }).toBuffer());
     return name;
   };
-  for (const set of sets) {
+  for (const [at, set] of sets.entries()) {
     const common = {
       format: 'jpeg',
       bits: 8,
       rawFolder,
       startS,
-      onProgress: () => undefined,
+      onProgress: (share: number, message: string) => options.onProgress?.((at + share) / sets.length, message),
       ...(options.signal && { signal: options.signal }),
     } as const;
     const shot = leaveOut(await photograph(camera, set.assignment, work, common), set.missing);

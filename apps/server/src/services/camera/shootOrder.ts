@@ -1,7 +1,13 @@
 // An order to the camera carried out: the files on a card, and if wanted a merge made elsewhere with its truth.
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { shootSettingsSchema, type ShootMenu, type ShootOrder, type ShootSubject } from '@blendrak/contract';
+import {
+  shootSettingsSchema,
+  type CardOrder,
+  type ShootMenu,
+  type ShootOrder,
+  type ShootSubject,
+} from '@blendrak/contract';
 import {
   checkAssignment,
   defaultSettings,
@@ -19,6 +25,7 @@ import { openCamera } from './cameraPool';
 import { composeElsewhere } from './composeElsewhere';
 import { photograph, photographHand } from './photograph';
 import { leaveOut } from './leaveOut';
+import { shootCard, type CardTruth } from './shootCard';
 import { writeTruth } from './truthFile';
 
 const TITLES: Readonly<Record<ShootSubject, readonly [title: string, frames: number]>> = {
@@ -74,6 +81,33 @@ export interface Card {
   /** Folder of the frames. */
   readonly folder: string;
   readonly merge: string | null;
+}
+
+/** Pause between two sets of a card: long enough to walk to the next subject. */
+const WALK_S = 95;
+
+/**
+ * Photographs several sets onto one card.
+ * @param folder receives the files, numbered on in order of time
+ */
+export async function shootCardOrder(
+  { sets }: CardOrder,
+  folder: string,
+  onProgress: (share: number, message: string) => void,
+  signal?: AbortSignal,
+): Promise<CardTruth> {
+  const camera = openCamera();
+  try {
+    const card = sets.map((order) => ({
+      assignment: assignmentOf(order),
+      separator: order.separator,
+      missing: null,
+      pauseS: WALK_S,
+    }));
+    return await shootCard(camera, card, folder, { settings: true, onProgress, ...(signal && { signal }) });
+  } finally {
+    await camera.close();
+  }
 }
 
 /**

@@ -2,7 +2,7 @@
 // thread has nothing to do but answer.
 import { parentPort, workerData } from 'node:worker_threads';
 import { NICENESS, openPool, refusalOf, type RunTask } from '../../jobs';
-import { shootOrder } from '../camera';
+import { shootCardOrder, shootOrder } from '../camera';
 import { makeMerge } from '../make/makeMerge';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
@@ -25,6 +25,7 @@ const HANDLERS: Handlers = {
   },
   merge: (order, context) => makeMerge(order, { ...context, run: pool.run, parallel: pool.threads }),
   shoot: ({ order, folder }, { signal, onProgress }) => shootOrder(order, folder, onProgress, signal),
+  shootCard: ({ order, folder }, { signal, onProgress }) => shootCardOrder(order, folder, onProgress, signal),
 };
 
 async function carryOut(id: number, name: CallName, request: unknown): Promise<void> {

@@ -2,9 +2,9 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import type { ShootOrder } from '@blendrak/contract';
+import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import { valueOf, type Pool, type RunTask } from '../../jobs';
-import type { Card } from '../camera';
+import type { Card, CardTruth } from '../camera';
 import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
@@ -13,6 +13,7 @@ type OnProgress = (share: number, message: string) => void;
 /** Long work; it gives way to what a person is waiting for. */
 export interface Conductor extends Pool {
   merge(order: MergeOrder, onProgress: OnProgress, signal: AbortSignal): Promise<MadeMerge>;
+  shootCard(order: CardOrder, folder: string, onProgress: OnProgress, signal: AbortSignal): Promise<CardTruth>;
   shoot(order: ShootOrder, folder: string, onProgress: OnProgress, signal: AbortSignal): Promise<Card>;
 }
 
@@ -96,6 +97,7 @@ export function openConductor(threads = Math.min(4, availableParallelism())): Co
     run: ((name: string, request: unknown, signal?: AbortSignal) =>
       call('task', { name, request }, nothing, signal)) as RunTask,
     merge: (order, onProgress, signal) => call('merge', order, onProgress, signal),
+    shootCard: (order, folder, onProgress, signal) => call('shootCard', { order, folder }, onProgress, signal),
     shoot: (order, folder, onProgress, signal) => call('shoot', { order, folder }, onProgress, signal),
     close: async () => {
       await thread?.terminate();

@@ -1,7 +1,7 @@
 // What the conductor's thread can be asked for: one table, call → [request, response].
-import type { ShootOrder } from '@blendrak/contract';
+import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import type { Answer } from '../../jobs';
-import type { Card } from '../camera';
+import type { Card, CardTruth } from '../camera';
 import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
 
 export interface Calls {
@@ -11,6 +11,8 @@ export interface Calls {
   readonly merge: [MergeOrder, MadeMerge];
   /** Photographs an order with the simulated camera. */
   readonly shoot: [{ readonly order: ShootOrder; readonly folder: string }, Card];
+  /** Photographs several sets onto one card. */
+  readonly shootCard: [{ readonly order: CardOrder; readonly folder: string }, CardTruth];
 }
 
 export type CallName = keyof Calls;
