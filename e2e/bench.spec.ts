@@ -112,6 +112,56 @@ test('the repaired picture is taken away as a 16-bit TIFF', async ({ page }) => 
   expect(file.length).toBeGreaterThan(1150 * 850 * 6);
 });
 
+test('a peek returns to what was looked at, and keys work whatever has the focus', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  const shown = page.getByRole('group', { name: 'What is shown' });
+  const pressed = (name: string) => shown.getByRole('button', { name, pressed: true });
+  await shown.getByRole('button', { name: 'Before' }).click();
+  await page.keyboard.down('w');
+  await expect(pressed('Frame')).toBeVisible();
+  await page.keyboard.up('w');
+  await expect(pressed('Before')).toBeVisible();
+  // A key that is held while the window loses the focus is let go.
+  await page.keyboard.down('w');
+  await expect(pressed('Frame')).toBeVisible();
+  await page.evaluate(() => window.dispatchEvent(new Event('blur')));
+  await expect(pressed('Before')).toBeVisible();
+  await page.keyboard.up('w');
+  // A patch of the strip has the focus; the frame in hand is the one on the button.
+  await page.getByRole('listbox', { name: 'Frames at this place' }).getByRole('option').nth(3).click();
+  await page.keyboard.press('m');
+  await expect(page.getByRole('button', { name: 'Marks', pressed: false })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.keyboard.press('m');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Marks', pressed: false })).toBeVisible();
+  await expect(page.getByText('with 4')).toBeVisible();
+});
+
+test('undo takes back the stroke painted last, sent or not, and redo brings that one', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  await page.keyboard.press('d');
+  const before = await strokesInForce();
+  await page.route('**/strokes?**', (route) =>
+    route.request().method() === 'POST' ? route.abort() : route.continue(),
+  );
+  await page.waitForTimeout(1000);
+  await scrub(page, 30);
+  await scrub(page, 20);
+  await expect(page.getByText('server away: 2 kept')).toBeVisible();
+  await page.keyboard.press('u');
+  await expect(page.getByText('server away: 1 kept')).toBeVisible();
+  await page.keyboard.press('Shift+U');
+  await expect(page.getByText('server away: 2 kept')).toBeVisible();
+  await page.keyboard.press('u');
+  await page.unroute('**/strokes?**');
+  await expect.poll(strokesInForce).toBe(before + 1);
+  await page.keyboard.press('u');
+  await expect.poll(strokesInForce).toBe(before);
+});
+
 test('accepting asks for a reason; the decision stands in the queue', async ({ page }) => {
   await openFirstSoftPatch(page);
   await page.keyboard.press('n');
@@ -141,10 +191,11 @@ test('alignment is shown in numbers and charts', async ({ page }) => {
   await expect(page.locator('.recharts-line')).toHaveCount(5);
 });
 
-test('the camera, frames and the bench are free of accessibility violations', async ({ page }) => {
-  for (const stage of ['camera', `jobs/${job.id}/frames`, `jobs/${job.id}/alignment`, `jobs/${job.id}/bench`]) {
+test('every screen but those with tests of their own is free of accessibility violations', async ({ page }) => {
+  const stages = ['frames', 'alignment', 'merge', 'bench'].map((stage) => `jobs/${job.id}/${stage}`);
+  for (const stage of ['jobs', 'plan', 'plan/print', 'plan/kit', 'sort', 'camera', ...stages]) {
     await page.goto(`${app.url}/${stage}`);
-    await page.waitForTimeout(1500);
+    await page.waitForTimeout(1000);
     const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
     expect(violations.map((v) => `${stage}: ${v.id} at ${v.nodes[0]?.target.join(' ')}`)).toEqual([]);
   }

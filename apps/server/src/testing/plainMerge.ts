@@ -3,13 +3,20 @@ import { SAME_PLACE } from '@blendrak/core/frame';
 import { mergeOptionsSchema, type Finding } from '@blendrak/contract';
 import { IDENTITY_TONE } from '@blendrak/core/image';
 import type { Services } from '../services/context';
+import type { MergeBody } from '../storage';
 import { createJob } from '../services/jobsService';
 
 /**
  * Records a job with frames and a merge of them.
  * @returns the job's id
  */
-export function recordMerge(services: Services, mergeId: string, frames = 3, sidePx = 1024): string {
+export function recordMerge(
+  services: Services,
+  mergeId: string,
+  frames = 3,
+  sidePx = 1024,
+  inspection: MergeBody['inspection'] = null,
+): string {
   const { storage } = services;
   const jobId = createJob(services, `Job of ${mergeId}`).id;
   const names = Array.from({ length: frames }, (_, k) => `frame${k + 1}.png`);
@@ -43,7 +50,7 @@ export function recordMerge(services: Services, mergeId: string, frames = 3, sid
     bits: 16,
     reference: 0,
     noise: [1e-5],
-    inspection: null,
+    inspection,
     options: mergeOptionsSchema.parse({}),
     tilesId: mergeId,
     frames: names.map((fileName, k) => ({

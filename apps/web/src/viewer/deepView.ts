@@ -40,6 +40,8 @@ export interface DeepView {
   setDragging(on: boolean): void;
   panBy(dx: number, dy: number): void;
   onChange(listener: () => void): () => void;
+  /** Called when the picture has moved on the screen. */
+  onMoved(listener: () => void): () => void;
   /** Called when a picture shown with a new version has all its tiles on screen. */
   onLoaded(listener: () => void): () => void;
   readonly marks: HTMLCanvasElement;
@@ -88,6 +90,9 @@ export function createDeepView(element: HTMLElement): DeepView {
     zoomPerScroll: 1.25,
     maxImageCacheCount: 600,
     imageLoaderLimit: 6,
+    // Tiles that fail while the server restarts come once it is back.
+    tileRetryMax: 30,
+    tileRetryDelay: 2000,
     gestureSettingsMouse: { clickToZoom: false, dblClickToZoom: false },
     placeholderFillStyle: '#777777',
   });
@@ -95,6 +100,8 @@ export function createDeepView(element: HTMLElement): DeepView {
   const marks = overlayCanvas(element);
   const changed = new Set<() => void>();
   const loaded = new Set<() => void>();
+  const moved = new Set<() => void>();
+  let lastPlace = '';
   let size = { width: 1, height: 1 };
   let first = true;
 
@@ -108,8 +115,16 @@ export function createDeepView(element: HTMLElement): DeepView {
   };
   const tell = (): void => {
     fitCanvases();
+    const place = JSON.stringify(viewer.viewport?.getBounds(true) ?? null);
+    if (place !== lastPlace) for (const listener of moved) listener();
+    lastPlace = place;
     for (const listener of changed) listener();
   };
+  // Zoomed-out pictures are filtered: without it fine structure shimmers while the picture moves.
+  viewer.addHandler('update-viewport', () => {
+    const { context } = viewer.drawer as unknown as { readonly context?: CanvasRenderingContext2D };
+    if (context) context.imageSmoothingQuality = 'high';
+  });
   for (const name of ['animation', 'animation-finish', 'resize', 'open'] as const) viewer.addHandler(name, tell);
 
   return {
@@ -172,6 +187,10 @@ export function createDeepView(element: HTMLElement): DeepView {
     onChange(listener) {
       changed.add(listener);
       return () => changed.delete(listener);
+    },
+    onMoved(listener) {
+      moved.add(listener);
+      return () => moved.delete(listener);
     },
     onLoaded(listener) {
       loaded.add(listener);

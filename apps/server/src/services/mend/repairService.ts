@@ -146,9 +146,13 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     const share = Math.min(1, same.length / Math.max(1, area));
     const gone = share < GONE_SHARE;
     storage.transaction(() => {
-      if (gone && finding.decision === 'open' && scene.strokes.length > 0)
-        storage.findings.decide(finding.id, 'repaired', '');
-      if (!gone && finding.decision === 'repaired') storage.findings.decide(finding.id, 'open', '');
+      // Looking takes a while: what somebody decided meanwhile, with a reason, stands.
+      const now = storage.findings.find(finding.id);
+      if (now?.decision === finding.decision) {
+        if (gone && finding.decision === 'open' && scene.strokes.length > 0)
+          storage.findings.decide(finding.id, 'repaired', '');
+        if (!gone && finding.decision === 'repaired') storage.findings.decide(finding.id, 'open', '');
+      }
       storage.findings.noteRecheck(
         finding.id,
         words(

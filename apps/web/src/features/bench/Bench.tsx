@@ -6,8 +6,10 @@ import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent, t
 import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
 import { keepStrokes, knownRevision, type PaintedMerge } from '../../shared/queries';
+import { useCommandKeys } from '../../shared/commands/useCommandKeys';
 import { useDoneElsewhere } from '../../shared/useServerNews';
-import type { CommandId } from './commands';
+import { clearPreview } from '../../viewer/livePreview';
+import { COMMANDS, type CommandId } from './commands';
 import { BrushBar } from './components/BrushBar';
 import { BrushCursor } from './components/BrushCursor';
 import { FindingCard } from './components/FindingCard';
@@ -15,10 +17,10 @@ import { FindingQueue } from './components/FindingQueue';
 import { LookBar } from './components/LookBar';
 import { ShortcutSheet } from './components/ShortcutSheet';
 import { TraceStrip } from './components/TraceStrip';
-import { useCommands } from './hooks/useCommands';
 import { useDeepView } from './hooks/useDeepView';
 import { usePainter } from './hooks/usePainter';
 import { useStrokeSender } from './hooks/useStrokeSender';
+import { undoStep } from './outbox';
 import { useBench } from './store';
 
 const SIZE_STEP = 1.2;
@@ -33,22 +35,36 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
   const client = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
   const [help, setHelp] = useState(false);
-  const { openFinding, donor, set } = useBench();
+  const openFinding = useBench((s) => s.openFinding);
+  const donor = useBench((s) => s.donor);
+  const set = useBench((s) => s.set);
+  const takeDonor = useBench((s) => s.takeDonor);
   const deep = useDeepView(host, merge);
   usePainter(host, deep, merge);
   const complain = useCallback((words: string) => enqueueSnackbar(words, { variant: 'error' }), [enqueueSnackbar]);
-  const saving = useStrokeSender(merge.id, complain);
+  const refused = useCallback(
+    (words: string) => {
+      complain(words);
+      // What the server will not take must not look as if it were painted.
+      if (deep) clearPreview(deep);
+    },
+    [complain, deep],
+  );
+  const saving = useStrokeSender(merge.id, refused);
   useDoneElsewhere(merge.id, enqueueSnackbar);
   const finding = merge.findings.find((f) => f.id === openFinding) ?? null;
 
   // Everything of the last merge is put away.
-  useEffect(() => set({ openFinding: null, donor: null, look: { kind: 'repaired' }, pointer: null }), [set, merge.id]);
+  useEffect(
+    () => set({ openFinding: null, donor: null, look: { kind: 'repaired' }, peek: null, pointer: null, place: null }),
+    [set, merge.id],
+  );
 
   const open = useCallback(
     (id: string) => {
       const next = merge.findings.find((f) => f.id === id);
       if (!next) return;
-      set({ openFinding: id, look: { kind: 'repaired' }, pointer: null });
+      set({ openFinding: id, look: { kind: 'repaired' }, pointer: null, place: null });
       deep?.travelTo(next.bbox, 1 / window.devicePixelRatio);
     },
     [deep, merge.findings, set],
@@ -64,11 +80,26 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
   );
   const travel = useCallback(
     (which: 'undo' | 'redo') => {
-      void api[which](merge.id, knownRevision(client, merge.id))
-        .then((changes) => keepStrokes(client, merge.id, changes))
-        .catch((error: unknown) => complain(wordsOf(error)));
+      const { pending, takenBack, acknowledge, enqueue } = useBench.getState();
+      const unsent = pending.filter((p) => p.mergeId === merge.id);
+      const step = undoStep(unsent);
+      const again = takenBack.findLast((p) => p.mergeId === merge.id);
+      if (which === 'redo' && again) {
+        set({ takenBack: takenBack.filter((p) => p !== again) });
+        enqueue(again);
+      } else if (which === 'undo' && step.kind === 'drop') {
+        acknowledge(step.stroke.id);
+        set({ takenBack: [...takenBack, step.stroke] });
+        if (deep) clearPreview(deep);
+      } else {
+        // A stroke on its way arrives first: else an older one would be taken back instead.
+        void arrived(merge.id)
+          .then(() => api[which](merge.id, knownRevision(client, merge.id)))
+          .then((changes) => keepStrokes(client, merge.id, changes))
+          .catch((error: unknown) => complain(wordsOf(error)));
+      }
     },
-    [client, complain, merge.id],
+    [client, complain, deep, merge.id, set],
   );
 
   const actions = useMemo(
@@ -76,15 +107,15 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
       next: () => step(1),
       previous: () => step(-1),
       takeDonor: () => {
-        if (finding && finding.donor !== null) set({ donor: finding.donor });
+        if (finding && finding.donor !== null) takeDonor(finding.donor);
       },
       dropBrush: () => set({ donor: null }),
       undo: () => travel('undo'),
       redo: () => travel('redo'),
-      before: (pressed) => set({ look: { kind: pressed ? 'before' : 'repaired' } }),
+      before: (pressed) => set({ peek: pressed ? { kind: 'before' } : null }),
       donorLook: (pressed) => {
         const frame = donor ?? finding?.donor ?? 0;
-        set({ look: pressed ? { kind: 'frame', frame } : { kind: 'repaired' } });
+        set({ peek: pressed ? { kind: 'frame', frame } : null });
       },
       marks: () => set({ showMarks: !useBench.getState().showMarks }),
       provenance: () => set({ showProvenance: !useBench.getState().showProvenance }),
@@ -95,9 +126,9 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
       fit: () => deep?.fit(),
       sheet: () => setHelp(true),
     }),
-    [deep, donor, finding, set, step, travel],
+    [deep, donor, finding, set, step, takeDonor, travel],
   );
-  useCommands(actions);
+  useCommandKeys(COMMANDS, actions, !help);
 
   const follow = (event: PointerEvent): void => {
     if (!deep || !host.current) return;
@@ -105,7 +136,8 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
     const box = host.current.getBoundingClientRect();
     const x = view.originX + (event.clientX - box.left) / view.zoom;
     const y = view.originY + (event.clientY - box.top) / view.zoom;
-    if (x >= 0 && y >= 0 && x < merge.width && y < merge.height) set({ pointer: { x, y } });
+    const inside = x >= 0 && y >= 0 && x < merge.width && y < merge.height;
+    set({ pointer: inside ? { x, y } : null });
   };
   const wheel = (event: WheelEvent): void => {
     if (!event.altKey || donor === null) return;
@@ -121,6 +153,7 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
         <Box
           sx={{ flex: 1, minHeight: 0, position: 'relative', bgcolor: '#777', overflow: 'hidden' }}
           onPointerMove={follow}
+          onPointerLeave={() => set({ pointer: null })}
           onWheelCapture={wheel}
         >
           <Box
@@ -140,6 +173,19 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />
     </Box>
   );
+}
+
+/** Resolves when no stroke of a merge is on its way any more. */
+function arrived(mergeId: string): Promise<void> {
+  const isEmpty = (): boolean => !useBench.getState().pending.some((p) => p.mergeId === mergeId);
+  if (isEmpty()) return Promise.resolve();
+  return new Promise((resolve) => {
+    const stop = useBench.subscribe(() => {
+      if (!isEmpty()) return;
+      stop();
+      resolve();
+    });
+  });
 }
 
 function middleOf(box: { x: number; y: number; width: number; height: number }): { x: number; y: number } {

@@ -18,7 +18,8 @@ export function BenchScreen() {
   const painted = useMemo(() => (merge.data && list ? { ...merge.data, strokes: list } : null), [merge.data, list]);
   // While the server is away, what is known stays on the bench.
   const trouble = painted ? null : (merge.error ?? strokes.error);
-  if (job.isError)
+  // A refetch that failed takes nothing away that is known.
+  if (job.isError && !job.data)
     return (
       <Typography sx={{ p: 3 }} color="error">
         {wordsOf(job.error)}

@@ -1,7 +1,9 @@
 // The bench without a screen: commands, evidence in words, and the editing state that outlives the page.
 import type { Finding } from '@blendrak/contract';
-import { COMMANDS, type Command } from './commands';
+import { commandFor, nameOfKey, type Command } from '../../shared/commands/keys';
+import { COMMANDS } from './commands';
 import { evidenceOf } from './evidenceWords';
+import { undoStep } from './outbox';
 import { useBench } from './store';
 
 const finding: Finding = {
@@ -30,12 +32,67 @@ const finding: Finding = {
 
 describe('commands', () => {
   it('have keys of their own, each key once', () => {
-    const keys = Object.values<Command>(COMMANDS).flatMap((c) => c.keys.split(','));
+    const keys = Object.values<Command>(COMMANDS).flatMap((c) => c.keys);
     expect(new Set(keys).size).toBe(keys.length);
   });
 
   it('are filed under their own id', () => {
     for (const [id, command] of Object.entries(COMMANDS)) expect(command.id).toBe(id);
+  });
+});
+
+describe('keys', () => {
+  const press = (key: string, mods: Partial<Parameters<typeof nameOfKey>[0]> = {}) => ({
+    key,
+    ...{ shiftKey: false, ctrlKey: false, metaKey: false, altKey: false },
+    ...mods,
+  });
+  const called = (...p: Parameters<typeof press>) => commandFor(Object.values<Command>(COMMANDS), press(...p))?.id;
+
+  it('call a command by what they say, however a keyboard types it', () => {
+    expect(called('?', { shiftKey: true })).toBe('sheet');
+    expect(called('?')).toBe('sheet');
+    expect(called('+')).toBe('closer');
+    expect(called('+', { shiftKey: true })).toBe('closer');
+    expect(called('0', { shiftKey: true })).toBe('fit');
+    expect(called('?', { ctrlKey: true, altKey: true })).toBe('sheet');
+  });
+
+  it('tell a letter from the same with Shift, with caps lock on, too', () => {
+    expect([called('u'), called('U', { shiftKey: true })]).toEqual(['undo', 'redo']);
+    expect([called('z', { ctrlKey: true }), called('Z', { metaKey: true, shiftKey: true })]).toEqual(['undo', 'redo']);
+    expect(called('U')).toBe('undo');
+  });
+
+  it('leave to the browser what is no command', () => {
+    expect([called('p', { ctrlKey: true }), called('w', { metaKey: true }), called('n', { altKey: true })]).toEqual([
+      undefined,
+      undefined,
+      undefined,
+    ]);
+    expect([nameOfKey(press('Shift', { shiftKey: true })), nameOfKey(press('Dead'))]).toEqual([null, null]);
+  });
+});
+
+describe('what is looked at', () => {
+  it('a peek lies over the look and leaves it as it was', () => {
+    const { set } = useBench.getState();
+    set({ look: { kind: 'before' } });
+    set({ peek: { kind: 'frame', frame: 2 } });
+    set({ peek: null });
+    expect(useBench.getState().look).toEqual({ kind: 'before' });
+  });
+
+  it('a frame that is looked at follows the frame in hand', () => {
+    const { set, takeDonor } = useBench.getState();
+    set({ look: { kind: 'frame', frame: 1 } });
+    takeDonor(4);
+    expect(useBench.getState()).toMatchObject({ donor: 4, look: { kind: 'frame', frame: 4 } });
+    takeDonor(null);
+    expect(useBench.getState()).toMatchObject({ donor: null, look: { kind: 'frame', frame: 4 } });
+    set({ look: { kind: 'repaired' } });
+    takeDonor(3);
+    expect(useBench.getState().look).toEqual({ kind: 'repaired' });
   });
 });
 
@@ -88,5 +145,12 @@ describe('strokes the server has not acknowledged', () => {
     acknowledge('one');
     acknowledge('three');
     expect(useBench.getState().pending).toEqual([]);
+  });
+
+  it('undo takes back the one painted last: an unsent one from the row, one on its way after it arrived', () => {
+    const [one, two] = [pending('one'), pending('two')];
+    expect(undoStep([])).toEqual({ kind: 'ask' });
+    expect(undoStep([one])).toEqual({ kind: 'wait' });
+    expect(undoStep([one, two])).toEqual({ kind: 'drop', stroke: two });
   });
 });

@@ -1,6 +1,6 @@
 // Editing state of the bench: what is open, what is looked at, what the brush is.
 import { create } from 'zustand';
-import { persist } from 'zustand/middleware';
+import { createJSONStorage, persist, type PersistStorage } from 'zustand/middleware';
 import type { StrokeRecord } from '@blendrak/contract';
 
 /** What the picture area shows. */
@@ -11,6 +11,12 @@ export interface Brush {
   readonly sizePx: number;
   readonly hardness: number;
   readonly strength: number;
+}
+
+/** A place of the merge, px. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
 }
 
 /** A stroke that the server has not acknowledged yet. */
@@ -24,15 +30,45 @@ interface BenchState {
   readonly openFinding: string | null;
   /** Frame the brush paints with; null when no brush is in hand. */
   readonly donor: number | null;
+  /** What is looked at for good. */
   readonly look: Look;
+  /** What is looked at while a key is held. */
+  readonly peek: Look | null;
   readonly showMarks: boolean;
   readonly showProvenance: boolean;
   readonly brush: Brush;
-  readonly pointer: { readonly x: number; readonly y: number } | null;
+  /** Where the pointer is within the picture; null outside. */
+  readonly pointer: Place | null;
+  /** Where it rested last: what the trace strip is about. Null for the open finding's own place. */
+  readonly place: Place | null;
+  /** Whether a stroke is being painted. */
+  readonly drawing: boolean;
+  /** Unsent strokes that were taken back, the last of them last. */
+  readonly takenBack: readonly PendingStroke[];
   readonly pending: readonly PendingStroke[];
-  set(change: Partial<Omit<BenchState, 'set' | 'enqueue' | 'acknowledge'>>): void;
+  set(change: Partial<Omit<BenchState, 'set' | 'takeDonor' | 'enqueue' | 'acknowledge'>>): void;
+  /** Takes a frame in hand; a frame that is looked at is this one then. */
+  takeDonor(frame: number | null): void;
   enqueue(stroke: PendingStroke): void;
   acknowledge(id: string): void;
+}
+
+type Kept = Pick<BenchState, 'brush' | 'pending'>;
+
+/** The browser's storage, written only when what is kept has changed: the pointer moves more often than that. */
+function keptStorage(): PersistStorage<Kept> | undefined {
+  const storage = createJSONStorage<Kept>(() => localStorage);
+  if (!storage) return undefined;
+  let last: Kept | null = null;
+  return {
+    ...storage,
+    setItem(name, value) {
+      const { brush, pending } = value.state;
+      if (last?.brush === brush && last.pending === pending) return;
+      last = { brush, pending };
+      return storage.setItem(name, value);
+    },
+  };
 }
 
 /** The store; brush and unacknowledged strokes outlive the page. */
@@ -42,15 +78,24 @@ export const useBench = create<BenchState>()(
       openFinding: null,
       donor: null,
       look: { kind: 'repaired' },
+      peek: null,
       showMarks: true,
       showProvenance: false,
       brush: { sizePx: 90, hardness: 0.5, strength: 1 },
       pointer: null,
+      place: null,
+      drawing: false,
+      takenBack: [],
       pending: [],
       set: (change) => set(change),
+      takeDonor: (frame) =>
+        set(({ look }) => ({
+          donor: frame,
+          ...(frame !== null && look.kind === 'frame' && { look: { kind: 'frame', frame } }),
+        })),
       enqueue: (stroke) => set((s) => ({ pending: [...s.pending, stroke] })),
       acknowledge: (id) => set((s) => ({ pending: s.pending.filter((p) => p.id !== id) })),
     }),
-    { name: 'blendrak-bench', partialize: ({ brush, pending }) => ({ brush, pending }) },
+    { name: 'blendrak-bench', partialize: ({ brush, pending }) => ({ brush, pending }), storage: keptStorage() },
   ),
 );

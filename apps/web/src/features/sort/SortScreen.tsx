@@ -4,13 +4,14 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useMemo, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useParams } from 'react-router';
 import type { Card, CardFile } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
+import { useCommandKeys } from '../../shared/commands/useCommandKeys';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { moveFile, newSetOf, splitSet, toggleLeftOut, type Place } from './editSorting';
+import { SORT_COMMANDS } from './commands';
 import { FilePanel } from './FilePanel';
 import { SetRow } from './SetRow';
 import { rowsOf, type SortRow } from './sortRows';
@@ -126,27 +127,26 @@ function useKeys(
     const to = rows[at + steps];
     if (to && chosen !== null) editor.edit((s) => moveFile(s, chosen, to.place));
   };
-  useHotkeys('right', () => walk(1), { preventDefault: true });
-  useHotkeys('left', () => walk(-1), { preventDefault: true });
-  useHotkeys('down', () => hop(1), { preventDefault: true });
-  useHotkeys('up', () => hop(-1), { preventDefault: true });
-  useHotkeys('shift+right', () => shift(1), { preventDefault: true });
-  useHotkeys('shift+left', () => shift(-1), { preventDefault: true });
-  useHotkeys('shift+down', () => carry(1), { preventDefault: true });
-  useHotkeys('shift+up', () => carry(-1), { preventDefault: true });
-  useHotkeys('z', () => editor.undo());
-  useHotkeys('o', () => {
-    if (row && chosen !== null && typeof row.place === 'object') editor.edit((s) => toggleLeftOut(s, row.key, chosen));
+  useCommandKeys(SORT_COMMANDS, {
+    next: () => walk(1),
+    previous: () => walk(-1),
+    below: () => hop(1),
+    above: () => hop(-1),
+    later: () => shift(1),
+    earlier: () => shift(-1),
+    carryDown: () => carry(1),
+    carryUp: () => carry(-1),
+    undo: () => editor.undo(),
+    leaveOut: () => {
+      if (row && chosen !== null && typeof row.place === 'object')
+        editor.edit((s) => toggleLeftOut(s, row.key, chosen));
+    },
+    split: () => {
+      if (row && chosen !== null && typeof row.place === 'object')
+        editor.edit((s) => splitSet(s, row.key, chosen, newId()));
+    },
+    newSet: () => {
+      if (chosen !== null) editor.edit((s) => newSetOf(s, chosen, newId()));
+    },
   });
-  useHotkeys('s', () => {
-    if (row && chosen !== null && typeof row.place === 'object')
-      editor.edit((s) => splitSet(s, row.key, chosen, freshId()));
-  });
-  useHotkeys('n', () => {
-    if (chosen !== null) editor.edit((s) => newSetOf(s, chosen, freshId()));
-  });
-}
-
-function freshId(): string {
-  return newId();
 }

@@ -20,7 +20,12 @@ interface BrushBarProps {
 }
 
 export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
-  const { donor, brush, set } = useBench();
+  const donor = useBench((s) => s.donor);
+  const brush = useBench((s) => s.brush);
+  const set = useBench((s) => s.set);
+  const unsent = saving.state === 'saved' ? 0 : saving.count;
+  const canRedo =
+    useBench((s) => s.takenBack.some((p) => p.mergeId === merge.id)) || merge.strokes.some((s) => s.undone);
   const done = merge.strokes.filter((s) => !s.undone).length;
   const change = (part: Partial<Brush>): void => set({ brush: { ...brush, ...part } });
   return (
@@ -93,14 +98,14 @@ export function BrushBar({ merge, saving, onUndo, onRedo }: BrushBarProps) {
         </Typography>
         <Tooltip title="Undo stroke (U)">
           <span>
-            <IconButton size="small" aria-label="Undo" disabled={done === 0} onClick={onUndo}>
+            <IconButton size="small" aria-label="Undo" disabled={done + unsent === 0} onClick={onUndo}>
               <Undo fontSize="small" />
             </IconButton>
           </span>
         </Tooltip>
         <Tooltip title="Redo stroke (Shift U)">
           <span>
-            <IconButton size="small" aria-label="Redo" disabled={!merge.strokes.some((s) => s.undone)} onClick={onRedo}>
+            <IconButton size="small" aria-label="Redo" disabled={!canRedo} onClick={onRedo}>
               <Redo fontSize="small" />
             </IconButton>
           </span>

@@ -66,7 +66,7 @@ function Card({ merge, finding }: { merge: Merge; finding: Finding }) {
         </Typography>
       )}
       {donorName !== null && finding.decision === 'open' && (
-        <Button variant="contained" onClick={() => useBench.getState().set({ donor: finding.donor })}>
+        <Button variant="contained" onClick={() => useBench.getState().takeDonor(finding.donor)}>
           Paint with {donorName} (D)
         </Button>
       )}

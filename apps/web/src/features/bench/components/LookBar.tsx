@@ -12,9 +12,11 @@ import { useBench } from '../store';
 import { ExportMenu } from './ExportMenu';
 
 export function LookBar({ merge, deep, onHelp }: { merge: PaintedMerge; deep: DeepView | null; onHelp: () => void }) {
-  const { look, showMarks, showProvenance, donor, pointer, set } = useBench();
+  const { look, peek, showMarks, showProvenance, donor, pointer, set } = useBench();
   const zoom = useZoom(deep);
-  const chosen = look.kind === 'frame' ? 'frame' : look.kind;
+  const shown = peek ?? look;
+  // The button says which frame is looked at, or would be.
+  const frame = shown.kind === 'frame' ? shown.frame : (donor ?? 0);
   return (
     <Box
       sx={{
@@ -29,17 +31,17 @@ export function LookBar({ merge, deep, onHelp }: { merge: PaintedMerge; deep: De
       <ToggleButtonGroup
         size="small"
         exclusive
-        value={chosen}
+        value={shown.kind}
         aria-label="What is shown"
         onChange={(_event, value: 'repaired' | 'before' | 'frame' | null) => {
-          if (value === 'frame') set({ look: { kind: 'frame', frame: donor ?? 0 } });
+          if (value === 'frame') set({ look: { kind: 'frame', frame } });
           else if (value) set({ look: { kind: value } });
         }}
         sx={{ '& .MuiToggleButton-root': { py: 0.25, px: 1.25 } }}
       >
         <ToggleButton value="repaired">Repaired</ToggleButton>
         <ToggleButton value="before">Before</ToggleButton>
-        <ToggleButton value="frame">{donor === null ? 'Frame 1' : `Frame ${donor + 1}`}</ToggleButton>
+        <ToggleButton value="frame">Frame {frame + 1}</ToggleButton>
       </ToggleButtonGroup>
       <ToggleButton
         size="small"

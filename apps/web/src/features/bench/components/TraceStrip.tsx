@@ -5,8 +5,8 @@ import Typography from '@mui/material/Typography';
 import type { FrameMeasure, Merge } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
-import { PATCH_PX, useProbe, useRestingPlace, type Place } from '../hooks/useProbe';
-import { useBench } from '../store';
+import { PATCH_PX, useProbe, useRestingPlace } from '../hooks/useProbe';
+import { useBench, type Place } from '../store';
 
 const SIDE = 64;
 const CURVE_HEIGHT = 30;
@@ -59,7 +59,7 @@ interface PatchProps {
 }
 
 function Patch({ url, number, name, measure, shown, best, inHand }: PatchProps) {
-  const set = useBench((s) => s.set);
+  const takeDonor = useBench((s) => s.takeDonor);
   const words = [shown ? 'shown now' : '', best ? 'sharpest' : ''].filter(Boolean).join(', ');
   return (
     <ButtonBase
@@ -67,7 +67,7 @@ function Patch({ url, number, name, measure, shown, best, inHand }: PatchProps) 
       aria-selected={inHand}
       aria-label={`${name}${words ? `, ${words}` : ''}`}
       title={`${name}: pick to paint with it`}
-      onClick={() => set({ donor: inHand ? null : number - 1 })}
+      onClick={() => takeDonor(inHand ? null : number - 1)}
       sx={{
         display: 'block',
         width: SIDE,

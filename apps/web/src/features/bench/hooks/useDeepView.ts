@@ -15,7 +15,10 @@ const NO_STROKES: PaintedMerge['strokes'] = [];
 
 export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: PaintedMerge): DeepView | null {
   const [deep, setDeep] = useState<DeepView | null>(null);
-  const { look, showMarks, showProvenance, openFinding } = useBench();
+  const look = useBench((s) => s.peek ?? s.look);
+  const showMarks = useBench((s) => s.showMarks);
+  const showProvenance = useBench((s) => s.showProvenance);
+  const openFinding = useBench((s) => s.openFinding);
   const { id, width, height, strokes } = merge;
   const [ink, setInk] = useState('#ffffff');
   const labels = useLabelMap(showProvenance ? id : null);
@@ -38,8 +41,15 @@ export function useDeepView(host: RefObject<HTMLDivElement | null>, merge: Paint
     const versionAt = (region: PictureRegion, scale: number): string => strokeAt(painted, region, scale);
     deep.show({ id: shown, versionAt, width, height });
     // The preview of the last strokes stands until the picture with them is there.
-    return deep.onLoaded(() => clearPreview(deep));
-  }, [deep, shown, painted, width, height]);
+    // Strokes that are being painted or are not there yet are in no picture that has been loaded.
+    return deep.onLoaded(() => {
+      const { drawing, pending } = useBench.getState();
+      if (!drawing && !pending.some((p) => p.mergeId === id)) clearPreview(deep);
+    });
+  }, [deep, id, shown, painted, width, height]);
+
+  // It lies over the screen, not over the picture: when that moves, it is wrong.
+  useEffect(() => deep?.onMoved(() => clearPreview(deep)), [deep]);
 
   const findings = merge.findings;
   useEffect(() => {

@@ -3,7 +3,7 @@ import { useEffect, useRef, type RefObject } from 'react';
 import type { Merge } from '@blendrak/contract';
 import { tileUrl } from '../../../shared/api';
 import type { DeepView, ViewState } from '../../../viewer/deepView';
-import { startLivePreview, type LivePreview } from '../../../viewer/livePreview';
+import { clearPreview, startLivePreview, type LivePreview } from '../../../viewer/livePreview';
 import { useBench } from '../store';
 import { newId } from '../../../shared/newId';
 
@@ -23,6 +23,7 @@ export function usePainter(host: RefObject<HTMLDivElement | null>, deep: DeepVie
     deep?.setDragging(donor === null);
   }, [deep, donor]);
 
+  const { id: mergeId, width, height } = merge;
   // The donor as it looks in the current view is fetched whenever the view has come to rest.
   useEffect(() => {
     if (!deep || donor === null) return;
@@ -30,7 +31,7 @@ export function usePainter(host: RefObject<HTMLDivElement | null>, deep: DeepVie
     const load = (): void => {
       window.clearTimeout(timer);
       timer = window.setTimeout(() => {
-        void fetchDonor(deep, merge, donor).then((view) => {
+        void fetchDonor(deep, { id: mergeId, width, height }, donor).then((view) => {
           donorView.current = view;
         });
       }, 60);
@@ -42,19 +43,20 @@ export function usePainter(host: RefObject<HTMLDivElement | null>, deep: DeepVie
       stop();
       donorView.current = null;
     };
-  }, [deep, donor, merge]);
+  }, [deep, donor, height, mergeId, width]);
 
   useEffect(() => {
     const element = host.current;
     if (!deep || donor === null || !element) return;
-    return bindPointer(element, deep, merge, donor, donorView);
-  }, [deep, donor, host, merge]);
+    // What becomes of the merge meanwhile (a stroke acknowledged, a finding looked at again) does not end a stroke.
+    return bindPointer(element, deep, mergeId, donor, donorView);
+  }, [deep, donor, host, mergeId]);
 }
 
 function bindPointer(
   element: HTMLElement,
   deep: DeepView,
-  merge: Merge,
+  mergeId: string,
   donor: number,
   donorView: RefObject<DonorView | null>,
 ): () => void {
@@ -75,7 +77,7 @@ function bindPointer(
     } else if (event.button === 0) {
       const view = deep.view();
       const state = useBench.getState();
-      state.set({ look: { kind: 'repaired' } });
+      state.set({ look: { kind: 'repaired' }, drawing: true });
       const ready = donorView.current?.key === keyOf(view, donor) ? donorView.current.canvas : null;
       drawing = {
         points: [toPicture(event)],
@@ -109,20 +111,30 @@ function bindPointer(
     event.stopPropagation();
     const { brush: now, enqueue } = useBench.getState();
     const points = drawing.points.map(([x, y]): Point => [Math.round(x * 100) / 100, Math.round(y * 100) / 100]);
-    enqueue({ id: newId(), mergeId: merge.id, stroke: { frame: donor, points, ...now } });
+    enqueue({ id: newId(), mergeId, stroke: { frame: donor, points, ...now } });
     drawing = null;
+    useBench.getState().set({ drawing: false });
+  };
+  /** What was begun is given up: nothing of it was kept, and nothing of it stays on the screen. */
+  const giveUp = (): void => {
+    panning = null;
+    if (!drawing) return;
+    drawing = null;
+    useBench.getState().set({ drawing: false });
+    clearPreview(deep);
   };
   const quiet = (event: Event): void => event.preventDefault();
   element.addEventListener('pointerdown', down, true);
   element.addEventListener('pointermove', move, true);
   element.addEventListener('pointerup', up, true);
-  element.addEventListener('pointercancel', up, true);
+  element.addEventListener('pointercancel', giveUp, true);
   element.addEventListener('contextmenu', quiet);
   return () => {
+    giveUp();
     element.removeEventListener('pointerdown', down, true);
     element.removeEventListener('pointermove', move, true);
     element.removeEventListener('pointerup', up, true);
-    element.removeEventListener('pointercancel', up, true);
+    element.removeEventListener('pointercancel', giveUp, true);
     element.removeEventListener('contextmenu', quiet);
   };
 }
@@ -134,7 +146,11 @@ function keyOf(view: ViewState, donor: number): string {
 }
 
 /** The donor frame drawn to the size of the view. */
-async function fetchDonor(deep: DeepView, merge: Merge, donor: number): Promise<DonorView | null> {
+async function fetchDonor(
+  deep: DeepView,
+  merge: Pick<Merge, 'id' | 'width' | 'height'>,
+  donor: number,
+): Promise<DonorView | null> {
   const view = deep.view();
   const x = Math.max(0, Math.floor(view.originX));
   const y = Math.max(0, Math.floor(view.originY));

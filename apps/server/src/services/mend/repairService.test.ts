@@ -1,0 +1,48 @@
+// Looking again at findings after strokes: what people decide while it goes on stands.
+import { join } from 'node:path';
+import type { Services } from '../context';
+import { localServices, temporaryFolder } from '../../testing/inProcess';
+import { plainFinding, recordMerge } from '../../testing/plainMerge';
+import { makeRepairService } from './repairService';
+
+const { path, clean } = temporaryFolder();
+const services = localServices(join(path, 'data'));
+afterAll(async () => {
+  await Promise.all([services.pool.close(), services.quick.close()]);
+  services.storage.close();
+  clean();
+});
+
+const STROKE = { frame: 0, points: [[40, 40]] as [number, number][], sizePx: 60, hardness: 1, strength: 1 };
+
+/** Services whose inspection of a place finds nothing left, and does something meanwhile. */
+function looking(meanwhile: () => void): Services {
+  const run = ((name: string) => {
+    meanwhile();
+    return name === 'recheck' ? Promise.resolve([]) : Promise.reject(new Error(name));
+  }) as Services['quick']['run'];
+  return { ...services, quick: { ...services.quick, run } };
+}
+
+async function paintedOver(mergeId: string, meanwhile: (findingId: string) => void): Promise<string> {
+  const { storage } = services;
+  recordMerge(services, mergeId, 3, 1024, { axis: null, surveys: {}, yardsticks: {} });
+  const finding = plainFinding(mergeId, `finding of ${mergeId}`);
+  storage.findings.insert(finding, 0);
+  const repair = makeRepairService(looking(() => meanwhile(finding.id)));
+  repair.addStroke(mergeId, `stroke of ${mergeId}`, STROKE);
+  await repair.settled();
+  return finding.id;
+}
+
+it('a finding of which nothing is left counts as repaired', async () => {
+  const id = await paintedOver('gone', () => undefined);
+  expect(services.storage.findings.find(id)).toMatchObject({ decision: 'repaired' });
+});
+
+it('a decision that came while it was looked at stands, with its reason', async () => {
+  const id = await paintedOver('decided', (finding) =>
+    services.storage.findings.decide(finding, 'accepted', 'meant to be soft'),
+  );
+  expect(services.storage.findings.find(id)).toMatchObject({ decision: 'accepted', reason: 'meant to be soft' });
+});
