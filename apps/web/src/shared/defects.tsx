@@ -39,7 +39,11 @@ export const DEFECT_LOOKS: Readonly<Record<DefectWord, DefectLook>> = {
       </>
     ),
   },
-  seam: plain('Seam'),
+  seam: {
+    name: 'Seam',
+    mark: 'stitches',
+    sign: <path d="M2 9h14M5 6v6M9 6v6M13 6v6" {...LINE} />,
+  },
   misalignment: {
     name: 'Misalignment',
     mark: 'offset-bars',
@@ -72,7 +76,11 @@ export const DEFECT_LOOKS: Readonly<Record<DefectWord, DefectLook>> = {
     ),
   },
   fringe: plain('Fringe'),
-  clipping: plain('Clipping'),
+  clipping: {
+    name: 'Clipping',
+    mark: 'cut-corners',
+    sign: <path d="M6 3h6l3 3v6l-3 3H6l-3-3V6z" {...LINE} />,
+  },
 };
 
 /** Small sign of a defect. */

@@ -2,7 +2,16 @@
 import type { ViewState } from './deepView';
 
 export type MarkStyle =
-  'double-line' | 'dots' | 'brackets' | 'offset-bars' | 'dashes' | 'twin-dashes' | 'hatched-rim' | 'ring';
+  | 'double-line'
+  | 'dots'
+  | 'brackets'
+  | 'offset-bars'
+  | 'dashes'
+  | 'twin-dashes'
+  | 'hatched-rim'
+  | 'ring'
+  | 'stitches'
+  | 'cut-corners';
 
 export interface RegionMark {
   readonly polygon: readonly (readonly [number, number])[];
@@ -29,6 +38,7 @@ export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: rea
     if (mark.style === 'brackets') drawBrackets(context, view, mark);
     else if (mark.style === 'offset-bars') drawOffsetBars(context, view, mark);
     else if (mark.style === 'ring') drawRing(context, view, mark);
+    else if (mark.style === 'cut-corners') drawCutCorners(context, view, mark);
     else if (mark.style === 'hatched-rim') drawHatchedRim(context, view, mark);
     else drawOutline(context, view, mark);
   }
@@ -42,6 +52,11 @@ function drawOutline(context: CanvasRenderingContext2D, view: ViewState, mark: R
       context.lineCap = 'round';
       context.lineWidth = mark.strong ? 3.2 : 2.6;
       context.setLineDash([0.1, 7]);
+    } else if (mark.style === 'stitches') {
+      // A thin line with short cross strokes.
+      context.stroke();
+      context.lineWidth = 7;
+      context.setLineDash([1.5, 9]);
     } else if (mark.style !== 'double-line') context.setLineDash([6, 4]);
     context.stroke();
   }
@@ -77,6 +92,24 @@ function drawBrackets(context: CanvasRenderingContext2D, view: ViewState, mark: 
   context.lineTo(x1, y0);
   context.lineTo(x1, y1);
   context.lineTo(x1 - arm, y1);
+  context.stroke();
+}
+
+/** The box without its corners. */
+function drawCutCorners(context: CanvasRenderingContext2D, view: ViewState, { box }: RegionMark): void {
+  const [x0, y0] = [(box.x - view.originX) * view.zoom - 4, (box.y - view.originY) * view.zoom - 4];
+  const [x1, y1] = [x0 + box.width * view.zoom + 8, y0 + box.height * view.zoom + 8];
+  const cut = Math.min(12, (x1 - x0) / 3, (y1 - y0) / 3);
+  context.beginPath();
+  context.moveTo(x0 + cut, y0);
+  context.lineTo(x1 - cut, y0);
+  context.lineTo(x1, y0 + cut);
+  context.lineTo(x1, y1 - cut);
+  context.lineTo(x1 - cut, y1);
+  context.lineTo(x0 + cut, y1);
+  context.lineTo(x0, y1 - cut);
+  context.lineTo(x0, y0 + cut);
+  context.closePath();
   context.stroke();
 }
 

@@ -25,6 +25,16 @@ export const CLAIMS: readonly Claim[] = [
   { of: 'border', explains: 'halo', share: 0.3 },
   { of: 'border', explains: 'focus-gap', share: 0.3 },
   { of: 'border', explains: 'dust', share: 0.3 },
+  { of: 'border', explains: 'seam', share: 0.3 },
+  { of: 'border', explains: 'clipping', share: 0.3 },
+  // At its end the merge has no structure that could be another's.
+  { of: 'clipping', explains: 'misalignment', share: 0.4 },
+  { of: 'clipping', explains: 'ghost', share: 0.4 },
+  { of: 'clipping', explains: 'seam', share: 0.4 },
+  // Beside a step of tone no window is one frame in one tone.
+  { of: 'seam', explains: 'misalignment', share: 0.5 },
+  // A cut ghost has steps along its cut.
+  { of: 'ghost', explains: 'seam', share: 0.4 },
   // What moved is displaced too.
   { of: 'ghost', explains: 'misalignment', share: 0.5 },
   { of: 'misalignment', explains: 'soft-patch', share: 0.3 },

@@ -1,17 +1,29 @@
 // All detectors. A new one is a file in `defects/` and a line here.
 import { badParameter } from '../checks';
 import { border } from './defects/border';
+import { clipping } from './defects/clipping';
 import { dust } from './defects/dust';
 import { focusGap } from './defects/focusGap';
 import { ghost } from './defects/ghost';
 import { halo } from './defects/halo';
 import { misalignment } from './defects/misalignment';
+import { seam } from './defects/seam';
 import { softPatch } from './defects/softPatch';
 import type { Defect } from './detection';
 import type { Detector } from './detector';
 
 /** In the order in which findings of equal visibility are named. */
-export const DETECTORS: readonly Detector[] = [misalignment, ghost, halo, softPatch, focusGap, border, dust];
+export const DETECTORS: readonly Detector[] = [
+  misalignment,
+  ghost,
+  halo,
+  softPatch,
+  focusGap,
+  clipping,
+  seam,
+  border,
+  dust,
+];
 
 /**
  * The detector that finds a defect.

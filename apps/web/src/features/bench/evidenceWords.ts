@@ -2,19 +2,41 @@
 import type { Finding } from '@blendrak/contract';
 
 const percent = (v: number): string => `${Math.round(100 * v)} %`;
+const ofScale = (v: number): string => `${v.toFixed(1)} % of full scale`;
+const px = (v: number): string => `${Math.round(v)} px`;
+
+/** What a measurement is called and how it is said, in the order in which they matter; others stay in the report. */
+const WORDS: readonly (readonly [measurement: string, label: string, say: (value: number) => string])[] = [
+  ['detailLoss', 'Detail left in the merge', (v) => percent(2 ** (-v / 2))],
+  ['spreadLight', 'Spread light', ofScale],
+  ['step', 'Step across the line', ofScale],
+  ['length', 'Length', px],
+  ['cutLength', 'Length of the cut', px],
+  ['highlightsLost', 'Structure lost in the highlights', ofScale],
+  ['shadowsLost', 'Structure lost in the shadows', ofScale],
+  ['departure', 'Unlike every frame by', ofScale],
+  ['framesApart', 'Frames differ among each other by', ofScale],
+  ['missingLight', 'Light taken', (v) => `${v.toFixed(1)} %`],
+  ['depth', 'Depth of the strip', px],
+  ['unexplained', 'Unlike every frame', (v) => `${v.toFixed(1)} × their detail`],
+  ['unresolvedBlur', 'Blur no frame resolves', (v) => `${v.toFixed(2)} px σ`],
+  ['stepBlur', 'Blur of that focus step', (v) => `${v.toFixed(2)} px σ`],
+];
 
 /** Name and value of each piece of evidence, in the order they matter. */
 export function evidenceOf(finding: Finding): [string, string][] {
-  const m = finding.measurements;
-  const out: [string, string][] = [['Visibility', `${finding.severity} of 100`]];
-  if (m['detailLoss']) out.push(['Detail left in the merge', percent(2 ** (-m['detailLoss'].value / 2))]);
-  if (m['spreadLight']) out.push(['Spread light', `${m['spreadLight'].value.toFixed(1)} % of full scale`]);
-  if (m['unexplained']) out.push(['Unlike every frame', `${m['unexplained'].value.toFixed(1)} × their detail`]);
-  if (m['unresolvedBlur']) out.push(['Blur no frame resolves', `${m['unresolvedBlur'].value.toFixed(2)} px σ`]);
-  if (m['stepBlur']) out.push(['Blur of that focus step', `${m['stepBlur'].value.toFixed(2)} px σ`]);
-  if (finding.donor !== null && finding.defect === 'soft-patch')
-    out.push(['Donor sharper by', `${finding.gain.toFixed(1)} ×`]);
-  out.push(['Confidence', percent(finding.confidence)]);
-  out.push(['Size', `${finding.bbox.width} × ${finding.bbox.height} px`]);
-  return out;
+  const { measurements, severity, donor, defect, gain, confidence, bbox } = finding;
+  const measured = WORDS.flatMap(([name, label, say]): [string, string][] => {
+    const found = measurements[name];
+    return found ? [[label, say(found.value)]] : [];
+  });
+  return [
+    ['Visibility', `${severity} of 100`],
+    ...measured,
+    ...(donor !== null && defect === 'soft-patch'
+      ? [['Donor sharper by', `${gain.toFixed(1)} ×`] as [string, string]]
+      : []),
+    ['Confidence', percent(confidence)],
+    ['Size', `${bbox.width} × ${bbox.height} px`],
+  ];
 }

@@ -1,0 +1,72 @@
+// seam: tone or colour steps along a line, where no frame has a step.
+import { dilate, findComponents } from '../../image';
+import { confidenceOf, placeComponent, type Detection } from '../detection';
+import type { Detector, Evidence } from '../detector';
+import { tone } from '../layers/tone';
+
+/** Step that is seen along a line at 100 %: about 1 ΔE00 in a mid tone, encoded. */
+const VISIBLE_STEP = 0.012;
+/** Steps all over the picture are its finishing: a seam stands out of them by so much. */
+const OVER_USUAL = 4;
+/** Cells along the line; shorter ones are corners and specks. */
+const LEAST_LENGTH = 14;
+/** The outline keeps this close to the line, cells. */
+const REACH = 2;
+/** Pieces of a line that lie no farther apart than twice this are one: at corners no window holds one side only. */
+const BRIDGE = 5;
+
+function findSeams(evidence: Evidence): Detection[] {
+  const { width, height } = evidence;
+  const { stepX, stepY } = evidence.of(tone);
+  const threshold = Math.max(VISIBLE_STEP, OVER_USUAL * evidence.yardstick(tone).usual);
+  const ridge = crests(stepX, stepY, width, 0.6 * threshold);
+  const band = dilate(dilate({ width, height, data: ridge }, BRIDGE), REACH - BRIDGE);
+  return findComponents(band).flatMap((component): Detection[] => {
+    const line = component.cells.filter((i) => ridge[i]);
+    const steps = line.map((i) => Math.max(stepX[i]!, stepY[i]!)).sort((a, b) => a - b);
+    const typical = steps[steps.length >> 1] ?? 0;
+    if (line.length < LEAST_LENGTH || Math.max(component.box.width, component.box.height) < LEAST_LENGTH) return [];
+    const confidence = confidenceOf(typical, threshold);
+    if (confidence < 0.5) return [];
+    return [
+      {
+        defect: 'seam',
+        cells: component.cells,
+        ...placeComponent(component, width),
+        confidence,
+        measurements: {
+          step: { value: 100 * typical, unit: '% of full scale' },
+          length: { value: 4 * line.length, unit: 'px' },
+        },
+        rms: typical,
+      },
+    ];
+  });
+}
+
+/** Cells at which the step is largest across its line. */
+function crests(stepX: Float32Array, stepY: Float32Array, width: number, threshold: number): Uint8Array {
+  const ridge = new Uint8Array(stepX.length);
+  for (let i = 0; i < ridge.length; i++) {
+    const across = stepX[i]! >= stepY[i]!;
+    const map = across ? stepX : stepY;
+    const by = across ? 1 : width;
+    const value = map[i]!;
+    if (value < threshold) continue;
+    let most = 0;
+    for (let d = 1; d <= REACH; d++) most = Math.max(most, map[i - d * by] ?? 0, map[i + d * by] ?? 0);
+    ridge[i] = value >= most ? 1 : 0;
+  }
+  return ridge;
+}
+
+export const seam: Detector = {
+  defect: 'seam',
+  kinds: ['panorama', 'bracket'],
+  layers: [tone],
+  find: findSeams,
+  donorBy: 'detail',
+  cause: ({ shown }) =>
+    `Tone or colour changes along a line where no frame has a step, ${shown} among them: the two sides were joined without evening them out.`,
+  advice: 'Even the two sides out with a wide, soft mask across the line, from a frame that covers both.',
+};

@@ -1,0 +1,80 @@
+// Defects of tone: a step along a line, a patch at the end of the scale; and what is none of them.
+import type { AlignedFrame } from '../../frame';
+import type { Plane } from '../../image';
+import type { Kernels } from '../../kernels';
+import { inspectSmall, type SmallInspection } from '../../testing/inspection';
+import { openTestKernels } from '../../testing/openTestKernels';
+import { addNoise, blockTexture } from '../../testing/pictures';
+import { frameOf } from '../../testing/stack';
+
+const [W, H] = [384, 320];
+let kernels: Kernels;
+beforeAll(async () => {
+  kernels = await openTestKernels();
+});
+
+/** Texture around a mean value, of a given contrast. */
+const texture = blockTexture(W, H, 5).data.map((v) => v - 0.5);
+const made = (value: (x: number, y: number, i: number) => number): Plane => {
+  const data = new Float32Array(W * H);
+  for (let i = 0; i < data.length; i++) data[i] = Math.min(1, Math.max(0, value(i % W, Math.floor(i / W), i)));
+  return { width: W, height: H, data };
+};
+const inspect = (kind: 'panorama' | 'bracket', merge: Plane, frames: readonly Plane[]): SmallInspection =>
+  inspectSmall(
+    kernels,
+    kind,
+    frameOf(kernels, addNoise(merge, 0.003, 9)),
+    frames.map((f, k): AlignedFrame => frameOf(kernels, addNoise(f, 0.003, k))),
+  );
+const plain = made((_x, _y, i) => 0.4 + 0.3 * texture[i]!);
+
+describe.each(['panorama', 'bracket'] as const)('a seam in a %s', (kind) => {
+  it('a step of 4 % along a line is one, as long as it is; the line is hugged', () => {
+    const stepped = made((x, y, i) => plain.data[i]! * (x > 180 && x < 280 && y > 90 && y < 230 ? 1.1 : 1));
+    const { found } = inspect(kind, stepped, [plain, plain]);
+    expect(found.map((d) => d.defect)).toEqual(['seam']);
+    const [{ measurements, cells }] = found as [(typeof found)[0]];
+    expect(measurements['step']!.value).toBeGreaterThan(2.5);
+    expect(measurements['step']!.value).toBeLessThan(5.5);
+    // Every cell of it lies within 12 px of the rectangle's rim.
+    const away = cells.map((c) => {
+      const [x, y] = [4 * (c % (W / 4)) + 2, 4 * Math.floor(c / (W / 4)) + 2];
+      const inside = Math.min(x - 180, 280 - x, y - 90, 230 - y);
+      return inside >= 0 ? inside : Math.hypot(Math.max(180 - x, 0, x - 280), Math.max(90 - y, 0, y - 230));
+    });
+    expect(Math.max(...away)).toBeLessThanOrEqual(18);
+  });
+
+  it('an edge of the scene, a slow slope and a tone curve are none', () => {
+    const scene = made((x, _y, i) => (x > 180 ? 0.6 : 0.35) + 0.2 * texture[i]!);
+    const finished = made((x, _y, i) => (scene.data[i]! * (1 + (0.1 * x) / W)) ** 0.85);
+    expect(inspect(kind, finished, [scene, scene]).found.filter((d) => d.defect === 'seam')).toEqual([]);
+  });
+
+  it('a step that a frame shows itself is none: light fell so', () => {
+    const lit = made((x, _y, i) => plain.data[i]! * (x > 180 ? 1.1 : 1));
+    expect(inspect(kind, lit, [plain, lit]).found.filter((d) => d.defect === 'seam')).toEqual([]);
+  });
+});
+
+describe('the end of the scale, in a bracket', () => {
+  const inside = (x: number, y: number): boolean => x > 120 && x < 220 && y > 100 && y < 200;
+  const scene = made((x, y, i) => (inside(x, y) ? 0.82 + 0.16 * texture[i]! : 0.4 + 0.3 * texture[i]!));
+  const overexposed = made((x, y, i) => (inside(x, y) ? 1 : Math.min(1, 1.4 * scene.data[i]!)));
+
+  it('a white patch where a darker exposure has structure is clipped, and that exposure the donor', () => {
+    const white = made((x, y, i) => (inside(x, y) ? 1 : scene.data[i]!));
+    const { found, trace } = inspect('bracket', white, [overexposed, scene]);
+
+    expect(found.map((d) => d.defect)).toEqual(['clipping']);
+    expect(found[0]!.bbox.x).toBeGreaterThan(96);
+    expect(found[0]!.bbox.x + found[0]!.bbox.width).toBeLessThan(244);
+    expect(trace(found[0]!)).toMatchObject({ donor: 1, repairable: true });
+  });
+
+  it('white where no exposure has anything is none', () => {
+    const white = made((x, y, i) => (inside(x, y) ? 1 : scene.data[i]!));
+    expect(inspect('bracket', white, [white, white]).found).toEqual([]);
+  });
+});

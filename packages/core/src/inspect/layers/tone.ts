@@ -1,0 +1,147 @@
+// Layer: where the merge's tone changes at a step against its frames'. Double differences: what the scene does itself is in the frames,
+// too.
+import type { CellStack } from '../../cells';
+import { quantile } from '../../image';
+import type { Layer } from './layer';
+
+export interface ToneMaps extends Readonly<Record<string, Uint8Array | Float32Array>> {
+  /** Step of tone or colour across the cell, to the right and downwards, that no frame has; encoded. */
+  readonly stepX: Float32Array;
+  readonly stepY: Float32Array;
+}
+
+export interface ToneYardstick {
+  /** Step that nine of ten cells keep below: a merge finished elsewhere has them all over. */
+  readonly usual: number;
+}
+
+/** Windows on either side of a step: so many cells deep, and so many to either side along it. */
+const DEEP = 4;
+const ALONG = 3;
+/** Of both windows this share must tell. */
+const TOLD = 0.7;
+/** A frame explains a side whose cells it fits up to this misfit (a third of a px off leaves about 6) over half of it. */
+const EXPLAINS = 6;
+const EXPLAINED = 0.5;
+/** The step itself spoils the fit over the reach of its window: sides are looked at beyond that. */
+const CLEAR = 2;
+/** A step stands out of the scatter of both windows by so many standard errors; cells near by are no independent samples. */
+const OUT_OF_SCATTER = 3;
+const DEPENDENT = 4;
+/** Colour counts half as much as lightness of the same size: the eye's two are about that far apart. */
+const CHROMA_WEIGHT = 0.5;
+
+/** Share of the scene's own step that tone curves, flare and compression may add to or take from it. */
+const BENDS = 0.15;
+
+export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
+  name: 'tone',
+  kinds: ['panorama', 'bracket'],
+  needs: [],
+  empty: (cells) => ({ stepX: new Float32Array(cells), stepY: new Float32Array(cells) }),
+  measure({ stack }) {
+    const { width, height, frames } = stack;
+    const maps = this.empty(width * height);
+    maps.stepX.fill(Infinity);
+    maps.stepY.fill(Infinity);
+    for (let k = 0; k < frames.length; k++) {
+      if (!frames[k]!.relation?.telling.includes(1)) continue;
+      const sums = sumDifferences(stack, k);
+      leastSteps(sums, width, height, 1, 0, maps.stepX);
+      leastSteps(sums, width, height, 0, 1, maps.stepY);
+    }
+    const steps: number[] = [];
+    for (let i = 0; i < maps.stepX.length; i++) {
+      const told = maps.stepX[i] !== Infinity || maps.stepY[i] !== Infinity;
+      if (maps.stepX[i] === Infinity) maps.stepX[i] = 0;
+      if (maps.stepY[i] === Infinity) maps.stepY[i] = 0;
+      if (told && i % 8 === 0) steps.push(Math.max(maps.stepX[i]!, maps.stepY[i]!));
+    }
+    return { maps, samples: steps };
+  },
+  calibrate(samples) {
+    const steps = samples.flat();
+    return { usual: steps.length > 0 ? quantile(steps, 0.9) : 0 };
+  },
+};
+
+/** Summed-area tables of a frame's differences from the merge. */
+interface Sums {
+  readonly luma: Float64Array;
+  /** Luma of the frame itself, in the merge's tone. */
+  readonly own: Float64Array;
+  readonly square: Float64Array;
+  readonly warmth: Float64Array;
+  readonly told: Float64Array;
+  readonly explained: Float64Array;
+}
+
+/** Differences of the merge from one frame, added up. */
+function sumDifferences({ width, height, merge, frames }: CellStack, k: number): Sums {
+  const [mr, mg, mb] = merge!.mean;
+  const [fr, fg, fb] = frames[k]!.mean;
+  const { telling, misfit } = frames[k]!.relation!;
+  const across = width + 1;
+  const table = (): Float64Array => new Float64Array(across * (height + 1));
+  const sums = { luma: table(), own: table(), square: table(), warmth: table(), told: table(), explained: table() };
+  for (let y = 0; y < height; y++) {
+    let [luma, own, square, warmth, told, explained] = [0, 0, 0, 0, 0, 0];
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (telling[i]) {
+        const [r, g, b] = [mr[i]! - fr[i]!, mg[i]! - fg[i]!, mb[i]! - fb[i]!];
+        const d = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+        luma += d;
+        own += 0.2126 * fr[i]! + 0.7152 * fg[i]! + 0.0722 * fb[i]!;
+        square += d * d;
+        warmth += (r - b) / 2;
+        told += 1;
+        if (misfit[i]! < EXPLAINS) explained += 1;
+      }
+      const at = (y + 1) * across + x + 1;
+      const above = at - across;
+      sums.luma[at] = sums.luma[above]! + luma;
+      sums.own[at] = sums.own[above]! + own;
+      sums.square[at] = sums.square[above]! + square;
+      sums.warmth[at] = sums.warmth[above]! + warmth;
+      sums.told[at] = sums.told[above]! + told;
+      sums.explained[at] = sums.explained[above]! + explained;
+    }
+  }
+  return sums;
+}
+
+/** Steps across each cell in one direction, kept where they are less than what other frames say. */
+function leastSteps(sums: Sums, width: number, height: number, dx: 0 | 1, dy: 0 | 1, least: Float32Array): void {
+  const across = width + 1;
+  const [wide, tall] = [dx ? DEEP : 2 * ALONG + 1, dy ? DEEP : 2 * ALONG + 1];
+  const full = wide * tall;
+  const of = (table: Float64Array, x: number, y: number): number =>
+    table[(y + tall) * across + x + wide]! -
+    table[y * across + x + wide]! -
+    table[(y + tall) * across + x]! +
+    table[y * across + x]!;
+  const reach = DEEP + CLEAR;
+  for (let y = dy ? reach : ALONG; y < height - (dy ? reach : ALONG); y++) {
+    for (let x = dx ? reach : ALONG; x < width - (dx ? reach : ALONG); x++) {
+      const [ax, ay] = [x - (dx ? DEEP : ALONG), y - (dy ? DEEP : ALONG)];
+      const [bx, by] = [dx ? x + 1 : x - ALONG, dy ? y + 1 : y - ALONG];
+      const [na, nb] = [of(sums.told, ax, ay), of(sums.told, bx, by)];
+      if (na < TOLD * full || nb < TOLD * full) continue;
+      const [clearA, clearB] = [
+        of(sums.explained, ax - CLEAR * dx, ay - CLEAR * dy),
+        of(sums.explained, bx + CLEAR * dx, by + CLEAR * dy),
+      ];
+      const at = y * width + x;
+      if (clearA < EXPLAINED * full || clearB < EXPLAINED * full) continue;
+      const [la, lb] = [of(sums.luma, ax, ay) / na, of(sums.luma, bx, by) / nb];
+      const scatter = (of(sums.square, ax, ay) / na - la * la) / na + (of(sums.square, bx, by) / nb - lb * lb) / nb;
+      const warmth = of(sums.warmth, bx, by) / nb - of(sums.warmth, ax, ay) / na;
+      const scene = of(sums.own, bx, by) / nb - of(sums.own, ax, ay) / na;
+      const step = Math.max(0, Math.hypot(lb - la, CHROMA_WEIGHT * warmth) - BENDS * Math.abs(scene));
+      const sure = step > OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
+      const value = sure ? step : 0;
+      if (value < least[at]!) least[at] = value;
+    }
+  }
+}
