@@ -10,7 +10,7 @@ process.env.BLENDRAK_CAMERA = `${__dirname}/apps/server/dist/cameraWorker.js`;
 module.exports = {
   testEnvironment: 'node',
   roots: ['<rootDir>/packages', '<rootDir>/apps', '<rootDir>/bench'],
-  testMatch: ['**/*.test.ts'],
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/'],
   transform: {
     '^.+\\.sql$': '<rootDir>/scripts/sqlTransform.cjs',

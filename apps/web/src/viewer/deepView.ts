@@ -74,10 +74,9 @@ function tileSource(p: ShownPicture): object {
   };
 }
 
-/** Makes a viewer inside an element. */
-export function createDeepView(element: HTMLElement): DeepView {
-  const calm = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
-  const viewer = OpenSeadragon({
+/** How the viewer moves and loads. */
+function viewerOptions(element: HTMLElement, calm: boolean): OpenSeadragon.Options {
+  return {
     element,
     drawer: 'canvas',
     showNavigationControl: false,
@@ -95,7 +94,13 @@ export function createDeepView(element: HTMLElement): DeepView {
     tileRetryDelay: 2000,
     gestureSettingsMouse: { clickToZoom: false, dblClickToZoom: false },
     placeholderFillStyle: '#777777',
-  });
+  };
+}
+
+/** Makes a viewer inside an element. */
+export function createDeepView(element: HTMLElement): DeepView {
+  const calm = window.matchMedia('(prefers-reduced-motion: reduce)').matches;
+  const viewer = OpenSeadragon(viewerOptions(element, calm));
   const preview = overlayCanvas(element);
   const marks = overlayCanvas(element);
   const changed = new Set<() => void>();

@@ -1,11 +1,9 @@
 // The bench with a merge on it.
 import Box from '@mui/material/Box';
-import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import { GREY } from '../../app/theme';
-import { api, wordsOf } from '../../shared/api';
-import { keepStrokes, knownRevision, type PaintedMerge } from '../../shared/queries';
+import type { PaintedMerge } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
 import { useDoneElsewhere } from '../../shared/useServerNews';
 import { clearPreview } from '../../viewer/livePreview';
@@ -20,7 +18,7 @@ import { TraceStrip } from './components/TraceStrip';
 import { useDeepView } from './hooks/useDeepView';
 import { usePainter } from './hooks/usePainter';
 import { useStrokeSender } from './hooks/useStrokeSender';
-import { undoStep } from './outbox';
+import { useUndo } from './hooks/useUndo';
 import { useBench } from './store';
 
 const SIZE_STEP = 1.2;
@@ -30,9 +28,15 @@ function resize(factor: number): void {
   set({ brush: { ...brush, sizePx: Math.round(Math.min(600, Math.max(4, brush.sizePx * factor))) } });
 }
 
+/** Alt and the wheel change the brush while one is in hand. */
+function resizeByWheel(event: WheelEvent): void {
+  if (!event.altKey || useBench.getState().donor === null) return;
+  event.stopPropagation();
+  resize(event.deltaY > 0 ? 1 / SIZE_STEP : SIZE_STEP);
+}
+
 export function Bench({ merge }: { merge: PaintedMerge }) {
   const host = useRef<HTMLDivElement>(null);
-  const client = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
   const [help, setHelp] = useState(false);
   const openFinding = useBench((s) => s.openFinding);
@@ -78,29 +82,7 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
     },
     [merge.findings, open, openFinding],
   );
-  const travel = useCallback(
-    (which: 'undo' | 'redo') => {
-      const { pending, takenBack, acknowledge, enqueue } = useBench.getState();
-      const unsent = pending.filter((p) => p.mergeId === merge.id);
-      const step = undoStep(unsent);
-      const again = takenBack.findLast((p) => p.mergeId === merge.id);
-      if (which === 'redo' && again) {
-        set({ takenBack: takenBack.filter((p) => p !== again) });
-        enqueue(again);
-      } else if (which === 'undo' && step.kind === 'drop') {
-        acknowledge(step.stroke.id);
-        set({ takenBack: [...takenBack, step.stroke] });
-        if (deep) clearPreview(deep);
-      } else {
-        // A stroke on its way arrives first: else an older one would be taken back instead.
-        void arrived(merge.id)
-          .then(() => api[which](merge.id, knownRevision(client, merge.id)))
-          .then((changes) => keepStrokes(client, merge.id, changes))
-          .catch((error: unknown) => complain(wordsOf(error)));
-      }
-    },
-    [client, complain, deep, merge.id, set],
-  );
+  const travel = useUndo(merge.id, deep, complain);
 
   const actions = useMemo(
     (): Record<CommandId, (pressed: boolean) => void> => ({
@@ -139,12 +121,6 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
     const inside = x >= 0 && y >= 0 && x < merge.width && y < merge.height;
     set({ pointer: inside ? { x, y } : null });
   };
-  const wheel = (event: WheelEvent): void => {
-    if (!event.altKey || donor === null) return;
-    event.stopPropagation();
-    resize(event.deltaY > 0 ? 1 / SIZE_STEP : SIZE_STEP);
-  };
-
   return (
     <Box sx={{ height: '100%', display: 'flex' }}>
       <FindingQueue merge={merge} onOpen={open} />
@@ -154,7 +130,7 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
           sx={{ flex: 1, minHeight: 0, position: 'relative', bgcolor: '#777', overflow: 'hidden' }}
           onPointerMove={follow}
           onPointerLeave={() => set({ pointer: null })}
-          onWheelCapture={wheel}
+          onWheelCapture={resizeByWheel}
         >
           <Box
             ref={host}
@@ -173,19 +149,6 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />
     </Box>
   );
-}
-
-/** Resolves when no stroke of a merge is on its way any more. */
-function arrived(mergeId: string): Promise<void> {
-  const isEmpty = (): boolean => !useBench.getState().pending.some((p) => p.mergeId === mergeId);
-  if (isEmpty()) return Promise.resolve();
-  return new Promise((resolve) => {
-    const stop = useBench.subscribe(() => {
-      if (!isEmpty()) return;
-      stop();
-      resolve();
-    });
-  });
 }
 
 function middleOf(box: { x: number; y: number; width: number; height: number }): { x: number; y: number } {

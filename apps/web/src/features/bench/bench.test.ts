@@ -1,34 +1,13 @@
 // The bench without a screen: commands, evidence in words, and the editing state that outlives the page.
-import type { Finding } from '@blendrak/contract';
+import { findingOf, mergeOf } from '../../testing/merges';
 import { commandFor, nameOfKey, type Command } from '../../shared/commands/keys';
 import { COMMANDS } from './commands';
 import { evidenceOf } from './evidenceWords';
 import { undoStep } from './outbox';
 import { useBench } from './store';
+import { verdictOf } from './verdict';
 
-const finding: Finding = {
-  id: 'f1',
-  mergeId: 'm1',
-  defect: 'soft-patch',
-  bbox: { x: 10, y: 20, width: 120, height: 80 },
-  polygon: [
-    [10, 20],
-    [130, 20],
-    [130, 100],
-  ],
-  severity: 62,
-  confidence: 0.912,
-  cause: '',
-  advice: '',
-  measurements: {},
-  frames: [],
-  donor: 3,
-  gain: 2.04,
-  repairable: true,
-  decision: 'open',
-  reason: '',
-  recheck: '',
-};
+const finding = findingOf('f1', { cause: '', advice: '' });
 
 describe('commands', () => {
   it('have keys of their own, each key once', () => {
@@ -71,6 +50,22 @@ describe('keys', () => {
       undefined,
     ]);
     expect([nameOfKey(press('Shift', { shiftKey: true })), nameOfKey(press('Dead'))]).toEqual([null, null]);
+  });
+});
+
+describe('the verdict', () => {
+  it('names what is most pressing', () => {
+    const plain = findingOf('a', { severity: 80 });
+    const lost = findingOf('b', { severity: 70, repairable: false, donor: null });
+    const faint = findingOf('c', { severity: 25 });
+    const settled = findingOf('d', { decision: 'repaired' });
+    expect(verdictOf(mergeOf([plain, lost, faint]))).toBe('1 plain defect that no frame repairs');
+    expect(verdictOf(mergeOf([plain, plain, faint]))).toBe('2 plain defects to repair');
+    expect(verdictOf(mergeOf([faint, settled]))).toBe('1 faint finding to settle');
+    expect(verdictOf(mergeOf([settled, findingOf('e', { decision: 'reshoot' })]))).toBe('To be shot again');
+    expect(verdictOf(mergeOf([settled]))).toBe('All findings are settled');
+    expect(verdictOf(mergeOf([]))).toBe('Nothing found');
+    expect(verdictOf(mergeOf([], { lookedFor: [] }))).toBe('Not inspected');
   });
 });
 

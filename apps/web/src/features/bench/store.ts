@@ -1,6 +1,6 @@
 // Editing state of the bench: what is open, what is looked at, what the brush is.
 import { create } from 'zustand';
-import { createJSONStorage, persist, type PersistStorage } from 'zustand/middleware';
+import { createJSONStorage, persist, type PersistStorage, type StateStorage } from 'zustand/middleware';
 import type { StrokeRecord } from '@blendrak/contract';
 
 /** What the picture area shows. */
@@ -53,11 +53,21 @@ interface BenchState {
   acknowledge(id: string): void;
 }
 
+function pageStorage(): StateStorage {
+  const kept = new Map<string, string>();
+  return {
+    getItem: (name) => kept.get(name) ?? null,
+    setItem: (name, value) => void kept.set(name, value),
+    removeItem: (name) => void kept.delete(name),
+  };
+}
+
 type Kept = Pick<BenchState, 'brush' | 'pending'>;
 
 /** The browser's storage, written only when what is kept has changed: the pointer moves more often than that. */
 function keptStorage(): PersistStorage<Kept> | undefined {
-  const storage = createJSONStorage<Kept>(() => localStorage);
+  // Where the browser keeps nothing, what is unsent lasts as long as the page.
+  const storage = createJSONStorage<Kept>(() => (typeof localStorage === 'undefined' ? pageStorage() : localStorage));
   if (!storage) return undefined;
   let last: Kept | null = null;
   return {

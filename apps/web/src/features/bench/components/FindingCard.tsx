@@ -12,6 +12,7 @@ import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import { KEYS } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
 import { useBench } from '../store';
+import { MergeAtAGlance } from './MergeAtAGlance';
 
 export function FindingCard({ merge, finding }: { merge: Merge; finding: Finding | null }) {
   return (
@@ -20,14 +21,7 @@ export function FindingCard({ merge, finding }: { merge: Merge; finding: Finding
       aria-label="Finding"
       sx={{ width: 282, borderLeft: `1px solid ${GREY.rule}`, overflow: 'auto', p: 2 }}
     >
-      {finding ? (
-        <Card key={finding.id} merge={merge} finding={finding} />
-      ) : (
-        <Typography variant="body2" color="text.secondary">
-          Open a finding in the queue, or press N for the next one. Rest the pointer on any place to see how each frame
-          shows it.
-        </Typography>
-      )}
+      {finding ? <Card key={finding.id} merge={merge} finding={finding} /> : <MergeAtAGlance merge={merge} />}
     </Box>
   );
 }

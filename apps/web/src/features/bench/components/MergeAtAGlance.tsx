@@ -1,0 +1,47 @@
+// The merge while no finding is open: how it stands, what was found by kind, what its frames give.
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import type { Finding, Merge } from '@blendrak/contract';
+import { GREY, MONO } from '../../../app/theme';
+import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
+import { verdictOf } from '../verdict';
+
+export function MergeAtAGlance({ merge }: { merge: Merge }) {
+  const open = merge.findings.filter((f) => f.decision === 'open');
+  const kinds = [...new Set(open.map((f) => f.defect))];
+  const used = merge.frames.filter((f) => f.share > 0).length;
+  const worstPx = Math.max(...merge.frames.map((f) => f.residualPx));
+  return (
+    <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
+      <Typography variant="h2">{verdictOf(merge)}</Typography>
+      {kinds.length > 0 && (
+        <Box component="ul" aria-label="Open findings by defect" sx={{ listStyle: 'none', m: 0, p: 0 }}>
+          {kinds.map((defect) => (
+            <Count key={defect} findings={open.filter((f) => f.defect === defect)} />
+          ))}
+        </Box>
+      )}
+      <Typography variant="body2">
+        {used} of {merge.frames.length} frames are shown; at most {worstPx.toFixed(2)} px are left between them.
+      </Typography>
+      <Typography variant="body2" color="text.secondary">
+        Open a finding in the queue, or press N for the next one. Rest the pointer on any place to see how each frame
+        shows it.
+      </Typography>
+    </Box>
+  );
+}
+
+function Count({ findings }: { findings: readonly Finding[] }) {
+  const { defect } = findings[0]!;
+  const worst = Math.max(...findings.map((f) => f.severity));
+  return (
+    <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 1, py: 0.25 }}>
+      <DefectSign defect={defect} size={15} />
+      <span>{DEFECT_LOOKS[defect].name}</span>
+      <Box component="span" sx={{ ml: 'auto', fontFamily: MONO, fontSize: 12, color: GREY.quiet }}>
+        {findings.length} · up to {worst}
+      </Box>
+    </Box>
+  );
+}

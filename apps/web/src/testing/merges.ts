@@ -1,0 +1,75 @@
+// A merge with findings, as pages get it: for tests of components.
+import { alignmentOptionsSchema, mergeOptionsSchema, type Finding } from '@blendrak/contract';
+import type { PaintedMerge } from '../shared/queries';
+
+export function findingOf(id: string, part: Partial<Finding> = {}): Finding {
+  return {
+    id,
+    mergeId: 'm1',
+    defect: 'soft-patch',
+    bbox: { x: 10, y: 20, width: 120, height: 80 },
+    polygon: [
+      [10, 20],
+      [130, 20],
+      [130, 100],
+    ],
+    severity: 62,
+    confidence: 0.912,
+    cause: 'The mask took b.jpg, which is soft here; d.jpg shows this place sharp.',
+    advice: 'Paint it.',
+    measurements: {},
+    frames: [],
+    donor: 3,
+    gain: 2.04,
+    repairable: true,
+    decision: 'open',
+    reason: '',
+    recheck: '',
+    ...part,
+  };
+}
+
+export function mergeOf(findings: readonly Finding[], part: Partial<PaintedMerge> = {}): PaintedMerge {
+  return {
+    id: 'm1',
+    jobId: 'j1',
+    jobName: 'Gears',
+    kind: 'focus-stack',
+    origin: 'own',
+    fileName: 'merge.tif',
+    width: 1200,
+    height: 800,
+    bits: 16,
+    reference: 0,
+    focusAxis: 'breathing',
+    options: mergeOptionsSchema.parse({}),
+    alignment: alignmentOptionsSchema.parse({}),
+    facts: null,
+    lookedFor: ['halo', 'soft-patch', 'focus-gap'],
+    leftToTheEye: ['seam'],
+    frames: ['a.jpg', 'b.jpg', 'c.jpg', 'd.jpg'].map((fileName, k) => ({
+      pictureId: `p${k}`,
+      fileName,
+      geometry: { model: 'similarity', toMerge: { re: 1, im: 0, tx: 0, ty: 0 } },
+      tone: [
+        [0, 1],
+        [0, 1],
+        [0, 1],
+      ],
+      ev: null,
+      residuals: [],
+      scale: 1,
+      shiftPx: [0, 0],
+      rotationDeg: 0,
+      residualPx: 0.1 * k,
+      correlation: 1,
+      coverage: 1,
+      share: k === 2 ? 0 : 1 / 3,
+      focusPosition: k,
+    })),
+    findings: [...findings],
+    revision: 0,
+    strokes: [],
+    ...part,
+  };
+}
