@@ -230,7 +230,7 @@ test('merges of other kinds made elsewhere are inspected, and the bench says wha
   await row.getByRole('link').first().click();
   await page.getByRole('navigation', { name: 'Stages of this job' }).getByText('Bench').click();
   const queue = page.getByRole('navigation', { name: 'Findings' });
-  await expect(queue).toContainText('Looked for: misalignment, ghost, border, dust.');
+  await expect(queue).toContainText('Looked for: misalignment, ghost, clipping, seam, border, dust.');
 });
 
 test('a bad file is named, the good ones stay', async ({ page }) => {

@@ -32,6 +32,8 @@ export interface TracedFinding {
 }
 
 const MIN_COVERAGE = 0.9;
+/** Squared error of a place that is clipped: a tenth of full scale and more. */
+const CLIPPED_SQUARED = 0.01;
 
 /**
  * Traces a detection.
@@ -143,7 +145,12 @@ function predictErrors(
     }
   }
   return stack.frames.map((frame) =>
-    mean(cells, (i) => Math.max(0, detail(stack.frames[best[i]!]!, i) - detail(frame, i))),
+    mean(cells, (i) => {
+      const top = detail(stack.frames[best[i]!]!, i);
+      // A frame that is clipped there shows nothing of it, whatever its noise looks like.
+      const blind = frame.valid[i] && frame.relation && !frame.relation.telling[i];
+      return blind ? top + CLIPPED_SQUARED : Math.max(0, top - detail(frame, i));
+    }),
   );
 }
 

@@ -1,11 +1,11 @@
 // seam: tone or colour steps along a line, where no frame has a step.
 import { dilate, findComponents } from '../../image';
-import { confidenceOf, placeComponent, type Detection } from '../detection';
+import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { tone } from '../layers/tone';
 
-/** Step that is seen along a line at 100 %: about 1 ΔE00 in a mid tone, encoded. */
-const VISIBLE_STEP = 0.012;
+/** Step that shows along a line, encoded: the error of tone that shows anywhere. */
+const VISIBLE_STEP = Math.sqrt(VISIBLE_SQUARED);
 /** Steps all over the picture are its finishing: a seam stands out of them by so much. */
 const OVER_USUAL = 4;
 /** Cells along the line; shorter ones are corners and specks. */

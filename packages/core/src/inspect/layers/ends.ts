@@ -8,8 +8,6 @@ export interface EndsMaps extends Readonly<Record<string, Uint8Array | Float32Ar
   readonly end: Uint8Array;
   /** RMS of the structure or tone that a frame has there and the merge has not, encoded, in the merge's tone; 0 where none has. */
   readonly lost: Float32Array;
-  /** The frame that has most. */
-  readonly holder: Uint8Array;
 }
 
 /** Encoded values at and beyond which a channel is at its end. */
@@ -24,7 +22,7 @@ export const ends: Layer<EndsMaps, null, null> = {
   name: 'ends',
   kinds: ['bracket'],
   needs: [],
-  empty: (cells) => ({ end: new Uint8Array(cells), lost: new Float32Array(cells), holder: new Uint8Array(cells) }),
+  empty: (cells) => ({ end: new Uint8Array(cells), lost: new Float32Array(cells) }),
   measure({ stack }) {
     const { width, height, frames } = stack;
     const merge = stack.merge!;
@@ -44,7 +42,6 @@ export const ends: Layer<EndsMaps, null, null> = {
         const detail = detailAt(frame, i);
         if (detail <= most || own > FLAT * detail) continue;
         most = detail;
-        maps.holder[i] = k;
       }
       maps.lost[i] = Math.max(Math.sqrt(Math.max(0, most - own)), end === 1 ? tornTone(stack, i) : 0);
     }
