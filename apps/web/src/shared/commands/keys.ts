@@ -41,11 +41,10 @@ export function commandFor<C extends Command>(commands: readonly C[], press: Key
   return commands.find((c) => name !== null && c.keys.includes(name)) ?? null;
 }
 
-/** Whether keys belong to what has the focus: text being typed, a choice being made. */
+/** Whether keys belong to what has the focus: text being typed, or something that lies over the screen (dialogs, menus). */
 export function ownsKeys(target: EventTarget | null): boolean {
   if (!(target instanceof HTMLElement)) return false;
-  if (target.isContentEditable || target.closest('[role="dialog"], [role="menu"], [role="listbox"][data-modal]'))
-    return true;
+  if (target.isContentEditable || target.closest('[role="dialog"], .MuiModal-root')) return true;
   if (target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement) return true;
   return target instanceof HTMLInputElement && !['range', 'checkbox', 'radio', 'button'].includes(target.type);
 }
