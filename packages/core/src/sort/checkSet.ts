@@ -102,7 +102,7 @@ function checkRedundant(frames: readonly SortFrame[], set: ProposedSet): FrameCh
   if (set.kind === 'panorama' || set.frames.length < 3) return [];
   const members = set.frames.map((k) => frames[k]!);
   const isBracket = set.kind === 'bracket';
-  const { redundant } = isBracket ? redundantExposures(members) : redundantSlices(members);
+  const redundant = isBracket ? redundantExposures(members) : redundantSlices(members);
   return redundant.map(({ frame, cost }, i) => {
     const before = redundant.slice(0, i).map((r) => members[r.frame]!.name);
     return {

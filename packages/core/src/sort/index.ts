@@ -7,6 +7,6 @@ export { arrange, groupFrames, shootingOrder, type ProposedSet, type Sorting } f
 export { checkSet } from './checkSet';
 export { CHECKS, type CheckName, type FrameCheck } from './frameCheck';
 export { labelFrames } from './labelFrames';
-export { redundantExposures, redundantSlices, type Redundancy, type RedundantFrame } from './redundantFrames';
+export { redundantExposures, redundantSlices, sliceOverlap, type RedundantFrame } from './redundantFrames';
 export { overlapWithNext } from './overlapWithNext';
 export { exposures, focusMoves } from './splitRun';

@@ -1,6 +1,6 @@
 // How much each frame of a set shares with the next one: slices of a stack, tones of a bracket, views of a panorama.
 import type { ProposedSet } from './groupFrames';
-import { redundantExposures, redundantSlices } from './redundantFrames';
+import { exposureOverlap, sliceOverlap } from './redundantFrames';
 import { makePyramid, relateFrames } from './relateFrames';
 import type { SortFrame } from './sortFrame';
 
@@ -14,8 +14,8 @@ import type { SortFrame } from './sortFrame';
 export function overlapWithNext(frames: readonly SortFrame[], set: ProposedSet): number[] {
   const members = set.frames.map((k) => frames[k]!);
   if (members.length < 2) return [];
-  if (set.kind === 'bracket') return [...redundantExposures(members).overlap];
-  if (set.kind === 'focus-stack') return [...redundantSlices(members).overlap];
+  if (set.kind === 'bracket') return exposureOverlap(members);
+  if (set.kind === 'focus-stack') return sliceOverlap(members);
   const pyramids = members.map((f) => makePyramid(f.summary));
   return pyramids.slice(1).map((next, i) => Math.max(0, Math.min(1, relateFrames(pyramids[i]!, next).overlap)));
 }

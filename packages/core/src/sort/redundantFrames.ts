@@ -10,13 +10,6 @@ export interface RedundantFrame {
   readonly cost: number;
 }
 
-export interface Redundancy {
-  /** In the order in which to leave them out: the cheapest first. */
-  readonly redundant: readonly RedundantFrame[];
-  /** What neighbours both show well, as a share of what the first of them does; one less than frames. */
-  readonly overlap: readonly number[];
-}
-
 /** Most of the finest detail that may be lost in the worst places, as a share of its energy: an eye at 100 % misses less. */
 export const MOST_DETAIL_LOST = 0.1;
 /** Most of the view that may lose its clean exposure. */
@@ -34,19 +27,42 @@ const TELLING_LOG2 = 0.6;
  * Cost of a choice: share of the finest detail's energy that the best frame of all shows and the best one kept does not, in the
  * worst 2 % of the cells; at most `MOST_DETAIL_LOST`. Sway and breathing of up to a cell do not matter.
  * @param frames of one view and one exposure, in order of focus
+ * @returns in the order in which to leave them out, the cheapest first
+ * Cost: some ten passes over cells × frames².
  */
-export function redundantSlices(frames: readonly SortFrame[]): Redundancy {
+export function redundantSlices(frames: readonly SortFrame[]): RedundantFrame[] {
   const sharpness = tellingCells(frames);
+  const best = sharpness.map((s) => largest(s));
   const lost = (kept: readonly number[]): number => {
-    const losses = sharpness.map((s) => 1 - 2 ** (Math.max(...kept.map((k) => s[k]!)) - Math.max(...s)));
+    const losses = sharpness.map((s, c) => 1 - 2 ** (largestOf(s, kept) - best[c]!));
     return losses.length === 0 ? 0 : quantile(losses, WORST_PLACES);
   };
   const between = (k: number, kept: readonly number[]): boolean => kept.includes(k - 1) && kept.includes(k + 1);
-  const shows = frames.map((_, k) => {
-    const well = sharpness.flatMap((s, c) => (s[k]! > Math.max(...s) - WELL_LOG2 ? [c] : []));
-    return new Set(well);
+  return leaveOut(frames.length, lost, MOST_DETAIL_LOST, between);
+}
+
+/**
+ * What neighbouring slices of a focus stack both show well.
+ * @returns per frame but the last, as a share of what it shows well, 0..1
+ */
+export function sliceOverlap(frames: readonly SortFrame[]): number[] {
+  const sharpness = tellingCells(frames);
+  const shows = frames.map(() => new Set<number>());
+  sharpness.forEach((s, c) => {
+    const least = largest(s) - WELL_LOG2;
+    s.forEach((v, k) => v > least && shows[k]!.add(c));
   });
-  return { redundant: leaveOut(frames.length, lost, MOST_DETAIL_LOST, between), overlap: neighbours(shows) };
+  return neighbours(shows);
+}
+
+function largest(values: readonly number[]): number {
+  return values.reduce((most, v) => Math.max(most, v), -Infinity);
+}
+
+function largestOf(values: readonly number[], some: readonly number[]): number {
+  let most = -Infinity;
+  for (const k of some) if (values[k]! > most) most = values[k]!;
+  return most;
 }
 
 /** Of each cell in which frames differ, the ratio of finest to coarser detail per frame, log2 of energy. */
@@ -70,8 +86,29 @@ const CLEAN_EV = -4.5;
  * set (neither clipped nor in the noise; where there is none, the brightest that is not clipped) and none among those kept; at
  * most `MOST_TONES_LOST`.
  * @param frames of one view, in any order of exposure
+ * @returns in the order in which to leave them out, the cheapest first
  */
-export function redundantExposures(frames: readonly SortFrame[]): Redundancy {
+export function redundantExposures(frames: readonly SortFrame[]): RedundantFrame[] {
+  const shows = cleanPlaces(frames);
+  const all = new Set(shows.flatMap((s) => [...s]));
+  const lost = (kept: readonly number[]): number => {
+    let gone = 0;
+    for (const i of all) if (!kept.some((k) => shows[k]!.has(i))) gone += 1;
+    return gone / Math.max(1, all.size);
+  };
+  return leaveOut(frames.length, lost, MOST_TONES_LOST, () => true);
+}
+
+/**
+ * What neighbouring exposures of a bracket both show clean.
+ * @returns per frame but the last, as a share of what it shows clean, 0..1
+ */
+export function exposureOverlap(frames: readonly SortFrame[]): number[] {
+  return neighbours(cleanPlaces(frames));
+}
+
+/** Pixels of the small view that each frame shows clean; where none does, the brightest that is not clipped. */
+function cleanPlaces(frames: readonly SortFrame[]): Set<number>[] {
   const shows = frames.map(() => new Set<number>());
   const pixels = frames[0]!.summary.light.length;
   for (let i = 0; i < pixels; i++) {
@@ -81,13 +118,14 @@ export function redundantExposures(frames: readonly SortFrame[]): Redundancy {
     const brightest = held.reduce((best, k) => (best < 0 || light(k) > light(best) ? k : best), -1);
     for (const k of clean.length > 0 ? clean : brightest < 0 ? [] : [brightest]) shows[k]!.add(i);
   }
-  const all = new Set(shows.flatMap((s) => [...s]));
-  const lost = (kept: readonly number[]): number =>
-    1 - new Set(kept.flatMap((k) => [...shows[k]!])).size / Math.max(1, all.size);
-  return { redundant: leaveOut(frames.length, lost, MOST_TONES_LOST, () => true), overlap: neighbours(shows) };
+  return shows;
 }
 
-/** Leaves out the cheapest frame again and again while what is lost stays within bounds; one is always kept. */
+/**
+ * Leaves out the cheapest frame again and again while what is lost stays within bounds; one is always kept. What a frame costs only
+ * grows as others go, and one that may not go never may again: a cost that was known before is a lower bound (lazy greedy, M. Minoux
+ * 1978), and most need not be found again.
+ */
 function leaveOut(
   count: number,
   lost: (kept: readonly number[]) => number,
@@ -96,14 +134,19 @@ function leaveOut(
 ): RedundantFrame[] {
   const redundant: RedundantFrame[] = [];
   let kept = Array.from({ length: count }, (_, k) => k);
+  let open = kept.map((frame) => ({ frame, cost: 0, of: 0 }));
   while (kept.length > 1) {
-    const choices = kept
-      .filter((k) => mayGo(k, kept))
-      .map((frame) => ({ frame, cost: lost(kept.filter((k) => k !== frame)) }));
-    const cheapest = choices.sort((a, b) => a.cost - b.cost)[0];
-    if (!cheapest || cheapest.cost > most) break;
-    redundant.push(cheapest);
-    kept = kept.filter((k) => k !== cheapest.frame);
+    open = open.filter((o) => mayGo(o.frame, kept)).sort((a, b) => a.cost - b.cost || a.frame - b.frame);
+    const first = open[0];
+    if (!first || first.cost > most) break;
+    if (first.of !== kept.length) {
+      first.cost = lost(kept.filter((k) => k !== first.frame));
+      first.of = kept.length;
+      continue;
+    }
+    redundant.push({ frame: first.frame, cost: first.cost });
+    kept = kept.filter((k) => k !== first.frame);
+    open = open.slice(1);
   }
   return redundant;
 }
