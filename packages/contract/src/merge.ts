@@ -18,8 +18,6 @@ export const mergeFrameSchema = z.strictObject({
   /** How the frame lies in the merge. */
   geometry: geometrySchema,
   tone: toneSchema,
-  /** Exposure against the reference, EV; of a bracket. */
-  ev: z.number().nullable().default(null),
   /** Places of the frame (px) with what they miss others by (px): parallax, drift, motion. */
   residuals: z.array(z.tuple([z.number(), z.number(), z.number()])).default([]),
   scale: z.number(),
@@ -29,8 +27,6 @@ export const mergeFrameSchema = z.strictObject({
   correlation: z.number(),
   coverage: z.number(),
   share: z.number(),
-  /** Position on the focus axis in typical frame steps. */
-  focusPosition: z.number(),
 });
 
 /** A straight gradient: from one frame to the next across a line (see core/merge/blendShares). */
@@ -92,14 +88,37 @@ export const projectionFiguresSchema = z.strictObject({
   misfitPx: z.number().default(0),
 });
 
-/** What was measured while merging. */
-export const mergeFactsSchema = z.strictObject({
-  /** Parts of the picture that come from one frame, and the length of their borders, px. */
-  parts: z.number().int().nullable(),
-  bordersPx: z.number().nullable(),
+/** What any merge is known by, whatever its kind. */
+const factsOfAll = {
   failed: z.array(frameRemarkSchema),
   remarks: z.array(frameRemarkSchema),
-  panorama: z
+  /** Most that local shifts bend a straight line, px; null where there are none. */
+  bendPx: z.number().nullable(),
+};
+
+/** Parts of the picture that come from one frame each, and the length of the borders between them. */
+const bordersSchema = z.strictObject({ parts: z.number().int(), lengthPx: z.number() });
+
+/** The model that frames of one standpoint took. */
+const fittedModelSchema = z.enum(['shift', 'similarity', 'affine', 'homography']);
+
+/** What is known of a merged focus stack. */
+export const stackFactsSchema = z.strictObject({
+  kind: z.literal('focus-stack'),
+  ...factsOfAll,
+  model: fittedModelSchema,
+  borders: bordersSchema.nullable(),
+  /** Where each frame lies on the focus axis, in typical steps, and how that is known; null where nobody looked. */
+  focus: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }).nullable(),
+});
+
+/** What is known of a panorama. */
+export const panoramaFactsSchema = z.strictObject({
+  kind: z.literal('panorama'),
+  ...factsOfAll,
+  borders: bordersSchema.nullable(),
+  /** How it was composed; null for one made elsewhere. */
+  composed: z
     .strictObject({
       projection: layoutSchema,
       projections: z.array(projectionFiguresSchema),
@@ -116,13 +135,25 @@ export const mergeFactsSchema = z.strictObject({
       cropLoss: z.number(),
     })
     .nullable(),
-  /** Share of a bracket's picture in which something moved. */
-  moving: z.number().nullable(),
-  /** The model that the frames took; null for panoramas. */
-  model: z.enum(['shift', 'similarity', 'affine', 'homography']).nullable().default(null),
-  /** Most that local shifts bend a straight line, px; null where there are none. */
-  bendPx: z.number().nullable().default(null),
 });
+
+/** What is known of a merged bracket. */
+export const bracketFactsSchema = z.strictObject({
+  kind: z.literal('bracket'),
+  ...factsOfAll,
+  model: fittedModelSchema,
+  /** Exposure of each frame against the reference, EV. */
+  evs: z.array(z.number()),
+  /** Share of the picture in which something moved; null for one made elsewhere. */
+  moving: z.number().nullable(),
+});
+
+/** What was measured while merging, by kind. */
+export const mergeFactsSchema = z.discriminatedUnion('kind', [
+  stackFactsSchema,
+  panoramaFactsSchema,
+  bracketFactsSchema,
+]);
 
 export const frameMeasureSchema = z.strictObject({
   sharpness: z.number(),
@@ -193,11 +224,9 @@ export const mergeSchema = z.strictObject({
   height: z.number().int(),
   bits: z.union([z.literal(8), z.literal(16)]),
   reference: z.number().int(),
-  /** How the order of depths is known; null where there is none. */
-  focusAxis: z.enum(['breathing', 'equal-steps']).nullable(),
   options: mergeOptionsSchema,
   alignment: alignmentOptionsSchema,
-  facts: mergeFactsSchema.nullable(),
+  facts: mergeFactsSchema,
   /** Defects that this merge was inspected for; empty when nobody looked. */
   lookedFor: z.array(defectSchema),
   /** Defects that it can have and that nobody but its reader looks for. */
@@ -222,6 +251,7 @@ export type AreaShapes = z.infer<typeof areaSchema>;
 export type PanoramaLayoutName = z.infer<typeof layoutSchema>;
 export type MergeSettings = z.infer<typeof mergeOptionsSchema>;
 export type MergeFacts = z.infer<typeof mergeFactsSchema>;
+export type PanoramaFacts = z.infer<typeof panoramaFactsSchema>;
 export type FrameRemark = z.infer<typeof frameRemarkSchema>;
 export type ProjectionFigures = z.infer<typeof projectionFiguresSchema>;
 export type MergeFrame = z.infer<typeof mergeFrameSchema>;

@@ -134,6 +134,6 @@ export { moveDurably, writeDurably } from './durable';
 export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow } from './tables/jobs';
-export { mergeBody, type MergeBody, type MergeRow } from './tables/merges';
+export { mergeBody, type MergeBody, type MergeRow, type PanoramaCameras } from './tables/merges';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';
 export { toWork, type WorkRow } from './tables/work';

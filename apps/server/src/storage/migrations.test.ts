@@ -112,7 +112,7 @@ it('yardsticks of a focus stack are kept by layer of evidence, and a merge that 
   insert.run('a', JSON.stringify({ fileName: 'merge.tif', axis, calibration }));
   insert.run('b', JSON.stringify({ fileName: 'merge.tif', axis: null, calibration: null }));
   old.close();
-  const db = openDatabase(file);
+  const db = openDatabase(file, 9);
   const [looked, plain] = (db.prepare('SELECT body FROM merges ORDER BY id').all() as { body: string }[]).map(
     ({ body }) => JSON.parse(body) as unknown,
   );
@@ -133,6 +133,80 @@ it('yardsticks of a focus stack are kept by layer of evidence, and a merge that 
     },
   });
   expect(plain).toEqual({ fileName: 'merge.tif', inspection: null });
+  db.close();
+});
+
+it('facts of a merge become a union by kind, and the kind is known by what was kept, not by what the job is now', () => {
+  const file = join(path, 'facts.sqlite');
+  const old = openDatabase(file, 10);
+  const job = old.prepare("INSERT INTO jobs (id, name, kind, created_at) VALUES (?, 'Old', ?, '2026-01-01')");
+  job.run('stacks', 'focus-stack');
+  job.run('brackets', 'bracket');
+  const merge = old.prepare(
+    "INSERT INTO merges (id, job_id, origin, body, revision, created_at) VALUES (?, ?, 'own', ?, 3, '2026-01-01')",
+  );
+  const frame = (k: number, ev: number | null, model = 'similarity') => ({
+    ...{ fileName: `f${k}`, residualPx: 0.1234567890123 },
+    ...{ geometry: { model }, ev, focusPosition: k * 1.5 },
+  });
+  const failed = [{ fileName: 'lost.jpg', why: 'nothing in common' }];
+  const none = { parts: null, bordersPx: null, failed: [], remarks: [], panorama: null, moving: null };
+  const axis = { positions: [0, 1.5], source: 'breathing' };
+  const seen = { surveys: { a: 1 }, yardsticks: {} };
+  const put = (id: string, jobId: string, body: object): unknown => merge.run(id, jobId, JSON.stringify(body));
+  put('stack', 'stacks', {
+    frames: [frame(0, null), frame(1, null)],
+    inspection: { axis, ...seen },
+    facts: { ...none, parts: 12, bordersPx: 3400.5, failed, model: 'homography', bendPx: 0.5 },
+    cameras: null,
+  });
+  put('oldest', 'stacks', { frames: [frame(0, null)], inspection: null, facts: null, cameras: null });
+  put('bracket', 'stacks', {
+    frames: [frame(0, -2), frame(1, 0)],
+    inspection: { axis: null, ...seen },
+    facts: { ...none, moving: 0.25, model: 'shift', bendPx: null },
+    cameras: null,
+  });
+  const cameras = { focalPx: [900.25], pairs: [[0, 1]] };
+  const composed = { projection: 'flat', cropLoss: 0.2 };
+  put('panorama', 'brackets', {
+    frames: [frame(0, null, 'rotating-camera')],
+    inspection: null,
+    facts: { ...none, panorama: composed, parts: 2, bordersPx: 700, model: null, bendPx: null },
+    cameras,
+  });
+  put('imported', 'brackets', {
+    frames: [frame(0, null, 'rotating-camera')],
+    inspection: { axis: null, ...seen },
+    facts: { ...none, model: null, bendPx: null },
+    cameras: null,
+  });
+  old.close();
+  const db = openDatabase(file);
+  const bodies = new Map(
+    (db.prepare('SELECT id, body FROM merges').all() as { id: string; body: string }[]).map((r) => [
+      r.id,
+      JSON.parse(r.body) as { facts: object; frames: object[]; inspection: object | null },
+    ]),
+  );
+  const said = { failed: [], remarks: [], bendPx: null };
+  const facts = (id: string) => bodies.get(id)!.facts;
+  expect(facts('stack')).toEqual({
+    ...{ kind: 'focus-stack', failed, remarks: [], bendPx: 0.5 },
+    ...{ model: 'homography', borders: { parts: 12, lengthPx: 3400.5 }, focus: axis },
+  });
+  expect(facts('oldest')).toEqual({ kind: 'focus-stack', ...said, model: 'similarity', borders: null, focus: null });
+  expect(facts('bracket')).toEqual({ kind: 'bracket', ...said, model: 'shift', moving: 0.25, evs: [-2, 0] });
+  const borders = { parts: 2, lengthPx: 700 };
+  expect(facts('panorama')).toEqual({ kind: 'panorama', ...said, borders, composed, cameras });
+  expect(facts('imported')).toEqual({ kind: 'panorama', ...said, borders: null, composed: null, cameras: null });
+  expect(bodies.get('stack')!.frames[1]).toEqual({
+    ...{ fileName: 'f1', residualPx: 0.1234567890123 },
+    geometry: { model: 'similarity' },
+  });
+  expect(bodies.get('stack')!.inspection).toEqual(seen);
+  expect(bodies.get('oldest')).not.toHaveProperty('cameras');
+  expect(bodies.get('oldest')!.inspection).toBeNull();
   db.close();
 });
 

@@ -12,6 +12,7 @@ import safe from './migrations/0007_safe.sql';
 import geometry from './migrations/0008_geometry.sql';
 import layers from './migrations/0009_layers.sql';
 import redundant from './migrations/0010_redundant.sql';
+import facts from './migrations/0011_facts.sql';
 
 export type Db = Database.Database;
 
@@ -27,6 +28,7 @@ export const MIGRATIONS: readonly string[] = [
   geometry,
   layers,
   redundant,
+  facts,
 ];
 
 /**

@@ -53,6 +53,15 @@ export function recordMerge(
     inspection,
     options: mergeOptionsSchema.parse({}),
     tilesId: mergeId,
+    facts: {
+      kind: 'focus-stack',
+      failed: [],
+      remarks: [],
+      bendPx: null,
+      model: 'similarity',
+      borders: null,
+      focus: null,
+    },
     frames: names.map((fileName, k) => ({
       pictureId: `${mergeId}x${k}`,
       fileName,
@@ -65,7 +74,6 @@ export function recordMerge(
       correlation: 1,
       coverage: 1,
       share: 1 / frames,
-      focusPosition: k,
     })),
   };
   storage.merges.insert({

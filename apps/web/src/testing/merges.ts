@@ -1,6 +1,19 @@
 // A merge with findings, as pages get it: for tests of components.
-import { alignmentOptionsSchema, mergeOptionsSchema, type Finding } from '@blendrak/contract';
+import { alignmentOptionsSchema, mergeOptionsSchema, type Finding, type MergeFacts } from '@blendrak/contract';
 import type { PaintedMerge } from '../shared/queries';
+
+/** What is known of a stack of four frames. */
+export function stackFacts(): Extract<MergeFacts, { kind: 'focus-stack' }> {
+  return {
+    kind: 'focus-stack',
+    failed: [],
+    remarks: [],
+    bendPx: null,
+    model: 'similarity',
+    borders: null,
+    focus: { positions: [0, 1, 2, 3], source: 'breathing' },
+  };
+}
 
 export function findingOf(id: string, part: Partial<Finding> = {}): Finding {
   return {
@@ -41,10 +54,9 @@ export function mergeOf(findings: readonly Finding[], part: Partial<PaintedMerge
     height: 800,
     bits: 16,
     reference: 0,
-    focusAxis: 'breathing',
     options: mergeOptionsSchema.parse({}),
     alignment: alignmentOptionsSchema.parse({}),
-    facts: null,
+    facts: stackFacts(),
     lookedFor: ['halo', 'soft-patch', 'focus-gap'],
     leftToTheEye: ['seam'],
     frames: ['a.jpg', 'b.jpg', 'c.jpg', 'd.jpg'].map((fileName, k) => ({
@@ -56,7 +68,6 @@ export function mergeOf(findings: readonly Finding[], part: Partial<PaintedMerge
         [0, 1],
         [0, 1],
       ],
-      ev: null,
       residuals: [],
       scale: 1,
       shiftPx: [0, 0],
@@ -65,7 +76,6 @@ export function mergeOf(findings: readonly Finding[], part: Partial<PaintedMerge
       correlation: 1,
       coverage: 1,
       share: k === 2 ? 0 : 1 / 3,
-      focusPosition: k,
     })),
     findings: [...findings],
     revision: 0,

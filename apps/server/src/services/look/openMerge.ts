@@ -1,7 +1,8 @@
 // A merge on the bench: what it is, its findings and strokes, and what the frames show at a place.
-import type { Decision, Finding, Merge, MergeKind, Probe, StrokeChanges } from '@blendrak/contract';
+import type { Decision, Finding, Merge, MergeFacts, MergeKind, Probe, StrokeChanges } from '@blendrak/contract';
 import { canHave, DEFECTS, DETECTORS } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
+import type { MergeBody } from '../../storage';
 import type { Services } from '../context';
 
 export function describeMerge({ storage, merges }: Services, id: string): Merge {
@@ -17,16 +18,22 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     height: body.height,
     bits: body.bits,
     reference: body.reference,
-    kind: job.kind,
-    focusAxis: body.inspection?.axis?.source ?? null,
+    kind: body.facts.kind,
     options: body.options,
     alignment: body.alignment,
-    facts: body.facts,
-    ...lookedAt(job.kind, body.inspection !== null),
+    facts: openFacts(body.facts),
+    ...lookedAt(body.facts.kind, body.inspection !== null),
     frames: body.frames,
     findings: storage.findings.listByMerge(id),
     revision: storage.merges.revisionOf(id)!,
   };
+}
+
+/** Facts as pages get them: without the cameras, which only merging anew needs. */
+function openFacts(facts: MergeBody['facts']): MergeFacts {
+  if (facts.kind !== 'panorama') return facts;
+  const { cameras: _kept, ...open } = facts;
+  return open;
 }
 
 /** What merges of a kind are inspected for, and what they can have besides. */
@@ -59,8 +66,8 @@ export function decideFinding({ storage, events }: Services, id: string, decisio
 
 /** Measures all frames around a point of the merge. */
 export async function probeAt(services: Services, id: string, x: number, y: number, sizePx: number): Promise<Probe> {
-  const { scene, body, row } = services.merges.painted(id);
-  const { kind } = services.storage.jobs.find(row.job_id)!;
+  const { scene, body } = services.merges.painted(id);
+  const { kind } = body.facts;
   if (!(x >= 0 && y >= 0 && x < body.width && y < body.height)) {
     throw new RequestError(
       400,

@@ -17,15 +17,16 @@ export async function previewProjection(
   longSidePx: number,
 ): Promise<Uint8Array> {
   const { body, scene } = services.merges.open(mergeId);
-  const { cameras: cast } = body;
-  if (!cast) throw new RequestError(404, 'This merge is no panorama made here: it has no cameras to project anew.');
-  const { rotations, focalPx, distortion, down } = cast;
+  const { facts } = body;
+  if (facts.kind !== 'panorama' || !facts.cameras)
+    throw new RequestError(404, 'This merge is no panorama made here: it has no cameras to project anew.');
+  const { rotations, focalPx, distortion, down } = facts.cameras;
   const preview = await services.quick.run('projection', {
     cameras: {
       frames: scene.frames,
       rig: { rotations: rotations.map(matrix3), focalPx, distortion },
       down,
-      vignetting: body.facts?.panorama?.vignetting ?? [0, 0],
+      vignetting: facts.composed?.vignetting ?? [0, 0],
       locals: body.frames.map((f) => f.geometry.local ?? null),
     },
     projection,

@@ -33,7 +33,7 @@ export async function makeMerge(order: MergeOrder, tools: StepContext): Promise<
     {
       ...{ kind, pictures, elsewhere, tiles },
       options: await optionsOf(request),
-      known: last ? knownAlignment(kind, last, pictures) : null,
+      known: last && knownAlignment(last, pictures),
       inspect: true,
     },
     request.context,

@@ -1,21 +1,22 @@
 // What is kept of a processed set: the record of its merge.
-import type { MergeFacts, MergeFrame } from '@blendrak/contract';
+import type { MergeFrame } from '@blendrak/contract';
 import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import { measureBorders } from '@blendrak/core/merge';
-import { fieldBend, type FailedFrame, type PlacedFrame, type ProcessedSet } from '../../pipeline';
-import type { MergeBody } from '../../storage';
+import { fieldBend, type AlignedPanorama, type FailedFrame, type PlacedFrame, type ProcessedSet } from '../../pipeline';
+import type { MergeBody, PanoramaCameras } from '../../storage';
 import type { MergeRequest } from './mergeOrder';
 
 /** Residual places kept per frame, and of all frames: enough for a map. */
 const MOST_RESIDUALS = 240;
 const MOST_OF_ALL = 12_000;
 
+type FocusFacts = Extract<MergeBody['facts'], { kind: 'focus-stack' }>['focus'];
+
 /** The record of a merge. */
 export function mergeRecord(processed: ProcessedSet, request: MergeRequest): MergeBody {
   const { merge, frames, inspection, shares, own } = processed;
   const { id, elsewhere, mergeOptions, alignment, wantedReference, pictures } = request;
   const idOf = new Map(pictures.map((p) => [p.tiles, p.id]));
-  const evs = evsOf(processed);
   const residuals = residualsOf(processed);
   return {
     fileName: merge.name,
@@ -29,19 +30,12 @@ export function mergeRecord(processed: ProcessedSet, request: MergeRequest): Mer
     alignment,
     reference: own ? own.profileOf : referenceOf(processed),
     inspection: inspection && {
-      axis: inspection.facts.axis && {
-        positions: [...inspection.facts.axis.positions],
-        source: inspection.facts.axis.source,
-      },
       surveys: { ...inspection.facts.surveys },
       yardsticks: { ...inspection.yardsticks },
     },
-    cameras: own ? camerasOf(processed) : null,
     facts: factsOf(processed),
     frames: frames.map((f, k): MergeFrame => ({
       ...mergeFrame(f, idOf.get(f.tiles)!, shares?.[k] ?? 0, merge.width, merge.height),
-      ev: evs[k] ?? null,
-      focusPosition: inspection?.facts.axis?.positions[k] ?? k,
       residuals: thinned(residuals(f, k), frames.length),
     })),
   };
@@ -54,7 +48,7 @@ function mergeFrame(
   share: number,
   width: number,
   height: number,
-): Omit<MergeFrame, 'focusPosition' | 'ev' | 'residuals'> {
+): Omit<MergeFrame, 'residuals'> {
   const { geometry, tone } = frame;
   const touching = touchingSimilarity(geometry, frame.width, frame.height);
   return {
@@ -83,17 +77,11 @@ function residualsOf({ aligned, own }: ProcessedSet): (frame: PlacedFrame, index
   return ({ tiles }, index) => (residuals[own ? index : at.get(tiles)!] ?? []).map(({ x, y, offPx }) => [x, y, offPx]);
 }
 
-function evsOf({ aligned }: ProcessedSet): readonly number[] {
-  return aligned.kind === 'bracket' ? aligned.set.frames.map((f) => f.ev) : [];
-}
-
 function referenceOf({ aligned }: ProcessedSet): number {
   return aligned.kind === 'panorama' ? 0 : aligned.set.reference;
 }
 
-function camerasOf({ aligned }: ProcessedSet): MergeBody['cameras'] {
-  if (aligned.kind !== 'panorama') return null;
-  const { rig, down, uprightSupport, pairs, lines } = aligned.set;
+function camerasOf({ rig, down, uprightSupport, pairs, lines }: AlignedPanorama): PanoramaCameras {
   return {
     rotations: rig.rotations.map((r) => [...r]),
     focalPx: [...rig.focalPx],
@@ -105,24 +93,45 @@ function camerasOf({ aligned }: ProcessedSet): MergeBody['cameras'] {
   };
 }
 
-function factsOf({ aligned, own, shown, failed, remarks }: ProcessedSet): MergeFacts {
-  const borders =
-    shown && aligned.kind !== 'bracket'
-      ? measureBorders({ width: shown.width, height: shown.height, labels: shown.shown })
-      : null;
-  return {
-    parts: borders?.parts ?? null,
-    bordersPx: borders?.lengthPx ?? null,
-    failed: said(failed),
-    remarks: said(remarks),
-    panorama: own?.kind === 'panorama' ? panoramaFacts(own) : null,
-    moving: own?.kind === 'bracket' ? own.merged.moving : null,
-    model: aligned.kind === 'panorama' ? null : aligned.set.model,
-    bendPx: aligned.kind === 'panorama' ? fieldBend(aligned.set.locals) : aligned.set.bendPx,
-  };
+function factsOf(processed: ProcessedSet): MergeBody['facts'] {
+  const { aligned, own } = processed;
+  const said = { failed: remarksOf(processed.failed), remarks: remarksOf(processed.remarks) };
+  switch (aligned.kind) {
+    case 'focus-stack': {
+      const { kind, set } = aligned;
+      const { model, bendPx } = set;
+      return { kind, ...said, model, bendPx, borders: bordersOf(processed), focus: focusOf(processed) };
+    }
+    case 'panorama': {
+      const { kind, set } = aligned;
+      return {
+        kind,
+        ...said,
+        bendPx: fieldBend(set.locals),
+        borders: bordersOf(processed),
+        composed: own?.kind === 'panorama' ? compositionOf(own) : null,
+        cameras: own ? camerasOf(set) : null,
+      };
+    }
+    case 'bracket': {
+      const { kind, set } = aligned;
+      const { model, bendPx, frames } = set;
+      const moving = own?.kind === 'bracket' ? own.merged.moving : null;
+      return { kind, ...said, model, bendPx, evs: frames.map((f) => f.ev), moving };
+    }
+  }
 }
 
-function panoramaFacts({ set, merged }: Extract<NonNullable<ProcessedSet['own']>, { kind: 'panorama' }>) {
+function bordersOf({ shown }: ProcessedSet): { parts: number; lengthPx: number } | null {
+  return shown && measureBorders({ width: shown.width, height: shown.height, labels: shown.shown });
+}
+
+function focusOf({ inspection }: ProcessedSet): FocusFacts {
+  const axis = inspection?.facts.axis;
+  return axis ? { positions: [...axis.positions], source: axis.source } : null;
+}
+
+function compositionOf({ set, merged }: Extract<NonNullable<ProcessedSet['own']>, { kind: 'panorama' }>) {
   const { layout, light } = merged;
   return {
     projection: merged.projection,
@@ -138,7 +147,7 @@ function panoramaFacts({ set, merged }: Extract<NonNullable<ProcessedSet['own']>
   };
 }
 
-function said(frames: readonly FailedFrame[]): { fileName: string; why: string }[] {
+function remarksOf(frames: readonly FailedFrame[]): { fileName: string; why: string }[] {
   return frames.map(({ name, why }) => ({ fileName: name, why }));
 }
 

@@ -26,7 +26,7 @@ function looking(meanwhile: () => void): Services {
 
 async function paintedOver(mergeId: string, meanwhile: (findingId: string) => void): Promise<string> {
   const { storage } = services;
-  recordMerge(services, mergeId, 3, 1024, { axis: null, surveys: {}, yardsticks: {} });
+  recordMerge(services, mergeId, 3, 1024, { surveys: {}, yardsticks: {} });
   const finding = plainFinding(mergeId, `finding of ${mergeId}`);
   storage.findings.insert(finding, 0);
   const repair = makeRepairService(looking(() => meanwhile(finding.id)));

@@ -122,15 +122,16 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     );
   for (const finding of touched) {
     const { scene, body, row } = merges.painted(mergeId);
-    const { kind } = storage.jobs.find(row.job_id)!;
     // Only inspected merges have findings.
     if (!body.inspection) continue;
-    const { yardsticks, ...facts } = body.inspection;
+    const { yardsticks, surveys } = body.inspection;
+    const { facts } = body;
+    const axis = facts.kind === 'focus-stack' ? facts.focus : null;
     const gridWidth = Math.floor(body.width / 4);
     const strokes = strokesReaching(scene.strokes, finding.bbox, RECHECK_MARGIN_PX);
     const left = await quick.run('recheck', {
       scene: { ...scene, strokes },
-      facts: { kind, ...facts },
+      facts: { kind: facts.kind, axis, surveys },
       yardsticks,
       region: finding.bbox,
       gridWidth,

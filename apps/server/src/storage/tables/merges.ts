@@ -1,6 +1,13 @@
 // Table `merges`.
 import { z } from 'zod';
-import { alignmentOptionsSchema, mergeFactsSchema, mergeFrameSchema, mergeOptionsSchema } from '@blendrak/contract';
+import {
+  alignmentOptionsSchema,
+  bracketFactsSchema,
+  mergeFrameSchema,
+  mergeOptionsSchema,
+  panoramaFactsSchema,
+  stackFactsSchema,
+} from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 const camerasSchema = z.strictObject({
@@ -24,8 +31,6 @@ const bodySchema = z.strictObject({
   /** What an inspection knows of the merge, so that places can be looked at again; null where nobody looked. */
   inspection: z
     .strictObject({
-      /** Of a focus stack. */
-      axis: z.strictObject({ positions: z.array(z.number()), source: z.enum(['breathing', 'equal-steps']) }).nullable(),
       /** What was found in the frames by themselves, and the picture's own yardsticks, by layer of evidence. */
       surveys: z.record(z.string(), z.unknown()),
       yardsticks: z.record(z.string(), z.unknown()),
@@ -33,9 +38,12 @@ const bodySchema = z.strictObject({
     .nullable(),
   frames: z.array(mergeFrameSchema),
   options: mergeOptionsSchema.prefault({}),
-  facts: mergeFactsSchema.nullable().default(null),
-  /** A panorama's cameras, so that it can be merged in another way without being aligned again. */
-  cameras: camerasSchema.nullable().default(null),
+  facts: z.discriminatedUnion('kind', [
+    stackFactsSchema,
+    // The cameras, so that it can be merged in another way without being aligned again; null for one made elsewhere.
+    panoramaFactsSchema.extend({ cameras: camerasSchema.nullable() }),
+    bracketFactsSchema,
+  ]),
   /** Reference asked for when the frames were aligned. */
   wantedReference: z.string().default('auto'),
   alignment: alignmentOptionsSchema.prefault({}),
@@ -43,6 +51,7 @@ const bodySchema = z.strictObject({
   tilesId: z.string(),
 });
 export type MergeBody = z.infer<typeof bodySchema>;
+export type PanoramaCameras = z.infer<typeof camerasSchema>;
 
 export interface MergeRow {
   readonly id: string;

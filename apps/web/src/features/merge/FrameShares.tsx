@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import type { Merge } from '@blendrak/contract';
 import { GREY, MONO } from '../../app/theme';
+import { exposureWords } from './mergeSettings';
 
 /** A frame with less than this share could be left out without a visible difference. */
 const ADDS_NOTHING = 0.005;
@@ -24,7 +25,7 @@ export function FrameShares({ merge }: { readonly merge: Merge }) {
           alignItems: 'center',
         }}
       >
-        {merge.frames.map((f) => (
+        {merge.frames.map((f, k) => (
           <Box key={f.pictureId} sx={{ display: 'contents' }}>
             <Typography variant="body2" noWrap>
               {f.fileName}
@@ -33,7 +34,9 @@ export function FrameShares({ merge }: { readonly merge: Merge }) {
               <Box sx={{ width: `${(100 * f.share) / most}%`, height: '100%', bgcolor: GREY.quiet }} />
             </Box>
             <Typography variant="body2" sx={{ fontFamily: MONO, textAlign: 'right' }}>
-              {(100 * f.share).toFixed(1)} %{f.ev !== null && ` · ${f.ev > 0 ? '+' : ''}${f.ev.toFixed(1)} EV`}
+              {[`${(100 * f.share).toFixed(1)} %`, exposureWords(merge.facts, k)]
+                .filter((words) => words !== '')
+                .join(' · ')}
             </Typography>
           </Box>
         ))}

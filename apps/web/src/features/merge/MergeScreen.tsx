@@ -97,7 +97,7 @@ function Made({ merge }: { readonly merge: Merge }) {
         {merge.bits} bit. {wordsOfFacts(merge)}
       </Typography>
       <FrameRemarks facts={facts} />
-      {facts?.panorama && <Projections merge={merge} panorama={facts.panorama} />}
+      {facts.kind === 'panorama' && facts.composed && <Projections merge={merge} panorama={facts.composed} />}
       <FrameShares merge={merge} />
     </Box>
   );
@@ -105,20 +105,19 @@ function Made({ merge }: { readonly merge: Merge }) {
 
 /** What was measured, in a sentence or two. */
 function wordsOfFacts({ facts, origin }: Merge): string {
-  if (!facts) return '';
   const parts: string[] = [];
   if (origin === 'imported') parts.push('It was made elsewhere and is laid on its frames as it came.');
-  if (facts.parts !== null && facts.bordersPx !== null)
+  if (facts.kind !== 'bracket' && facts.borders)
     parts.push(
-      `${facts.parts} parts, each from one frame, with ${facts.bordersPx.toLocaleString('en-GB')} px of borders between them.`,
+      `${facts.borders.parts} parts, each from one frame, with ${facts.borders.lengthPx.toLocaleString('en-GB')} px of borders between them.`,
     );
-  if (facts.panorama) {
-    const { disagreement, lightResidual, cropLoss } = facts.panorama;
+  if (facts.kind === 'panorama' && facts.composed) {
+    const { disagreement, lightResidual, cropLoss } = facts.composed;
     parts.push(
       `Under the seams frames differ by ${(100 * disagreement).toFixed(1)} % of the tone scale; light was evened to within ${(100 * lightResidual).toFixed(1)} %; the crop costs ${(100 * cropLoss).toFixed(0)} % of what the frames cover.`,
     );
   }
-  if (facts.moving !== null)
+  if (facts.kind === 'bracket' && facts.moving !== null)
     parts.push(
       facts.moving === 0
         ? 'Nothing moved between the frames.'

@@ -34,7 +34,13 @@ export function PaintedParts({ merge, settings, onChange }: PaintedPartsProps) {
         <Choice
           label="Paint in from"
           value={String(from)}
-          choices={others.map(({ f, k }) => [String(k), `${f.fileName}${exposureWords(f.ev)}`] as const)}
+          choices={others.map(
+            ({ f, k }) =>
+              [
+                String(k),
+                [f.fileName, exposureWords(merge.facts, k)].filter((words) => words !== '').join(', '),
+              ] as const,
+          )}
           onChange={(k) => setFrom(Number(k))}
         />
         <Box>

@@ -1,7 +1,7 @@
 // The projections of a panorama side by side: a small picture and its bending in numbers.
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import type { Merge, MergeFacts } from '@blendrak/contract';
+import type { Merge, PanoramaFacts } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 
 export const PROJECTION_WORDS = {
@@ -13,7 +13,7 @@ export const PROJECTION_WORDS = {
 
 interface ProjectionsProps {
   readonly merge: Merge;
-  readonly panorama: NonNullable<MergeFacts['panorama']>;
+  readonly panorama: NonNullable<PanoramaFacts['composed']>;
 }
 
 export function Projections({ merge, panorama }: ProjectionsProps) {

@@ -9,6 +9,7 @@ import {
   startSettings,
   withPart,
 } from './mergeSettings';
+import { stackFacts } from '../../testing/merges';
 
 it('offers what the server takes, and all of it', () => {
   const { stackMethod, projection, method } = mergeOptionsSchema.shape;
@@ -34,7 +35,10 @@ it('keeps one part per frame, and none where nothing is marked', () => {
 });
 
 it('writes exposures with their sign', () => {
-  expect([exposureWords(-2), exposureWords(1.26), exposureWords(null)]).toEqual([', -2.0 EV', ', +1.3 EV', '']);
+  const { focus: _focus, borders: _borders, ...of } = stackFacts();
+  const bracket = { ...of, kind: 'bracket' as const, evs: [-2, 1.26], moving: 0 };
+  expect([0, 1, 2].map((k) => exposureWords(bracket, k))).toEqual(['-2.0 EV', '+1.3 EV', '']);
+  expect(exposureWords(stackFacts(), 1)).toBe('');
 });
 
 it('begins as usual without a merge', () => {

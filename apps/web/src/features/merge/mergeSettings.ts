@@ -1,5 +1,11 @@
 // What can be chosen for a merge, in words, and how the choices begin.
-import { mergeOptionsSchema, type AreaShapes, type Merge, type MergeSettings } from '@blendrak/contract';
+import {
+  mergeOptionsSchema,
+  type AreaShapes,
+  type Merge,
+  type MergeFacts,
+  type MergeSettings,
+} from '@blendrak/contract';
 
 export const CHOICES = {
   stackMethod: [
@@ -34,9 +40,10 @@ export function withPart(parts: MergeSettings['parts'], frame: number, shapes: A
   return shapes.length === 0 ? others : [...others, { frame, shapes }];
 }
 
-/** An exposure behind a file's name. */
-export function exposureWords(ev: number | null): string {
-  return ev === null ? '' : `, ${ev > 0 ? '+' : ''}${ev.toFixed(1)} EV`;
+/** The exposure of a bracket's frame; empty where exposures are not what tells frames apart. */
+export function exposureWords(facts: MergeFacts, frame: number): string {
+  const ev = facts.kind === 'bracket' ? facts.evs[frame] : undefined;
+  return ev === undefined ? '' : `${ev > 0 ? '+' : ''}${ev.toFixed(1)} EV`;
 }
 
 type Gradient = MergeSettings['gradients'][number];

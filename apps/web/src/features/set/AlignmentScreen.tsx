@@ -100,8 +100,9 @@ function Summary({ merge }: { merge: Merge }) {
       Largest residual <Mono>{worst.residualPx.toFixed(2)} px</Mono> in {worst.fileName}.
     </>
   );
-  const panorama = merge.facts?.panorama;
-  const bent = merge.facts?.bendPx;
+  const { facts } = merge;
+  const panorama = facts.kind === 'panorama' ? facts.composed : null;
+  const bent = facts.bendPx;
   if (panorama)
     return (
       <Typography sx={{ mb: 2 }}>
@@ -109,14 +110,14 @@ function Summary({ merge }: { merge: Merge }) {
         <Mono>{panorama.focalPx.toFixed(0)} px</Mono>, distortion{' '}
         <Mono>{(100 * panorama.distortion[0]).toFixed(2)} %</Mono>. {left} The largest clean rectangle loses{' '}
         <Mono>{(100 * panorama.cropLoss).toFixed(0)} %</Mono> of what the frames cover.
-        {bent != null && ` Local shifts bend straight lines by up to ${bent.toFixed(2)} px.`}
+        {bent !== null && ` Local shifts bend straight lines by up to ${bent.toFixed(2)} px.`}
       </Typography>
     );
   return (
     <Typography sx={{ mb: 2 }}>
       {merge.frames.length} frames in the geometry of{' '}
       <b>{merge.origin === 'own' ? merge.frames[merge.reference]!.fileName : merge.fileName}</b>. {left}{' '}
-      {merge.focusAxis !== null && FOCUS_WORDS[merge.focusAxis]}{' '}
+      {facts.kind === 'focus-stack' && facts.focus && FOCUS_WORDS[facts.focus.source]}{' '}
       {merge.kind !== 'panorama' && `${alignedWords(merge)} ${lossWords(merge)}`}
     </Typography>
   );
@@ -135,12 +136,13 @@ interface Row {
   readonly share: number;
 }
 
-function rowsOf({ frames, reference }: Merge): Row[] {
+function rowsOf({ frames, reference, facts }: Merge): Row[] {
   const base = frames[reference]!;
+  const evs = facts.kind === 'bracket' ? facts.evs : [];
   return frames.map((f, k) => ({
     frame: k + 1,
     ...attitudeOf(f),
-    ev: f.ev ?? 0,
+    ev: evs[k] ?? 0,
     breathing: (f.scale / base.scale - 1) * 100,
     x: f.shiftPx[0] - base.shiftPx[0],
     y: f.shiftPx[1] - base.shiftPx[1],
@@ -238,7 +240,7 @@ function FrameTable({ merge }: { merge: Merge }) {
               {f.fileName}
               {k === merge.reference && merge.kind !== 'panorama' ? ' (reference)' : ''}
             </TableCell>
-            {cellsOf(f, merge.kind).map((text, i) => (
+            {[...cellsOf(f), ...focusCells(merge, k)].map((text, i) => (
               <TableCell key={i} align="right">
                 {text}
               </TableCell>
@@ -250,7 +252,7 @@ function FrameTable({ merge }: { merge: Merge }) {
   );
 }
 
-function cellsOf(f: MergeFrame, kind: Merge['kind']): string[] {
+function cellsOf(f: MergeFrame): string[] {
   return [
     `${f.shiftPx[0].toFixed(1)}, ${f.shiftPx[1].toFixed(1)}`,
     f.scale.toFixed(4),
@@ -259,8 +261,12 @@ function cellsOf(f: MergeFrame, kind: Merge['kind']): string[] {
     `${(100 * f.correlation).toFixed(0)} %`,
     `${(100 * f.coverage).toFixed(1)} %`,
     `${(100 * f.share).toFixed(1)} %`,
-    ...(kind === 'focus-stack' ? [f.focusPosition.toFixed(2)] : []),
   ];
+}
+
+/** Where a stack's frame lies on the focus axis; its number where nobody looked. */
+function focusCells({ facts }: Merge, k: number): string[] {
+  return facts.kind === 'focus-stack' ? [(facts.focus?.positions[k] ?? k).toFixed(2)] : [];
 }
 
 function Mono({ children }: { children: React.ReactNode }) {

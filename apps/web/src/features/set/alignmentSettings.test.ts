@@ -1,16 +1,10 @@
 // Words of an alignment, and that every choice is one the server takes.
-import { alignmentOptionsSchema, mergeFactsSchema, type Merge } from '@blendrak/contract';
+import { alignmentOptionsSchema, type Merge } from '@blendrak/contract';
 import { alignedWords, BENDS, MODELS, subjectKind, SUBJECTS, withSubject } from './alignmentSettings';
+import { stackFacts } from '../../testing/merges';
 
 const shapes = [{ kind: 'brush' as const, points: [[0.5, 0.5] as [number, number]], radius: 0.1 }];
-const facts = mergeFactsSchema.parse({
-  parts: null,
-  bordersPx: null,
-  failed: [],
-  remarks: [],
-  panorama: null,
-  moving: null,
-});
+const facts = stackFacts();
 const merge = (over: Partial<Merge>): Merge =>
   ({
     alignment: alignmentOptionsSchema.parse({}),
@@ -37,7 +31,7 @@ it('refuses a subject that is an area and a sharp part at once', () => {
 });
 
 it('says on what and how frames were aligned', () => {
-  expect(alignedWords(merge({}))).toBe('Aligned on the whole picture.');
+  expect(alignedWords(merge({}))).toBe('Aligned on the whole picture by shift, turn and scale.');
   const marked = alignmentOptionsSchema.parse({ subject: { shapes } });
   expect(alignedWords(merge({ alignment: marked, facts: { ...facts, model: 'homography' } }))).toBe(
     'Aligned on the marked subject by perspective maps.',

@@ -51,7 +51,7 @@ export function alignedWords({ alignment, frames, facts }: Merge): string {
       : shapes.length > 0
         ? 'on the marked subject'
         : 'on the whole picture';
-  const how = facts?.model ? ` ${MODEL_WORDS[facts.model]}` : '';
-  const bent = facts?.bendPx == null ? '' : ` Local shifts bend straight lines by up to ${facts.bendPx.toFixed(2)} px.`;
+  const how = facts.kind === 'panorama' ? '' : ` ${MODEL_WORDS[facts.model]}`;
+  const bent = facts.bendPx === null ? '' : ` Local shifts bend straight lines by up to ${facts.bendPx.toFixed(2)} px.`;
   return `Aligned ${on}${how}.${bent}`;
 }
