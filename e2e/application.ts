@@ -24,12 +24,16 @@ export function removeFolder(path: string): void {
   rmSync(path, { recursive: true, force: true });
 }
 
-/** Starts the application and waits for its one line. */
+/**
+ * Starts the application and waits for its one line.
+ * @param demo subjects of which a demo makes jobs
+ */
 export async function start(
   command: 'serve' | 'demo',
   data: string,
   port: number,
   options: readonly string[] = [],
+  demo = 'lamp-room,gear-train',
 ): Promise<Application> {
   const child = spawn(process.execPath, [CLI, command, '--read', tmpdir(), ...options], {
     env: {
@@ -37,7 +41,7 @@ export async function start(
       PORT: String(port),
       BLENDRAK_DATA: data,
       BLENDRAK_DEMO_WIDTH: '1200',
-      BLENDRAK_DEMO: 'lamp-room,gear-train',
+      BLENDRAK_DEMO: demo,
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

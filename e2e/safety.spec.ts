@@ -20,7 +20,7 @@ const ask = async <T>(path: string): Promise<T> => (await (await fetch(app.url +
 
 test.beforeAll(async () => {
   test.setTimeout(240_000);
-  app = await start('demo', data, PORT);
+  app = await start('demo', data, PORT, [], 'lamp-room');
   job = await until(
     async () => (await ask<JobAnswer[]>('/api/jobs')).find((j) => j.name.startsWith('Lamp room'))!,
     (j) => Boolean(j?.mergeId),

@@ -36,7 +36,7 @@ export type AttackName = (typeof ATTACKS)[number];
 
 export const SHORT: CampaignSize = {
   kills: 6,
-  files: 72,
+  files: 48,
   requests: 150,
   steps: 25,
   frames: 6,

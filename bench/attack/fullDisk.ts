@@ -8,7 +8,7 @@ import { makeClient, mergedJob, type Client, type JobAnswer, type StrokesAnswer 
 import { drawStack } from './sets';
 import type { Row } from './table';
 
-const DISK_MB = 260;
+const DISK_MB = 200;
 
 export async function attackByFullDisk(root: string, port: number): Promise<Row[]> {
   const disk = join(root, 'small disk');
@@ -27,13 +27,13 @@ export async function attackByFullDisk(root: string, port: number): Promise<Row[
 
 async function fillUp(disk: string, root: string, port: number): Promise<Row[]> {
   const small = await drawStack(join(root, 'small'), { frames: 3, width: 700, height: 500 });
-  const large = await drawStack(join(root, 'large'), { frames: 3, width: 3000, height: 2000 });
+  const large = await drawStack(join(root, 'large'), { frames: 3, width: 1800, height: 1200 });
   const app = await start('serve', join(disk, 'data'), port);
   try {
     const client = makeClient(app.url);
     const { mergeId } = await mergedJob(client, 'Small', small);
     const ballast = join(disk, 'ballast');
-    fill(ballast, free(disk) - 90e6);
+    fill(ballast, free(disk) - 45e6);
     const { id } = await client.send<{ id: string }>('POST', '/api/jobs', { name: 'Large' });
     await client.send('POST', `/api/jobs/${id}/folder`, { path: large });
     await client.send('POST', `/api/jobs/${id}/process`, {});

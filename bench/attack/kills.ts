@@ -23,7 +23,7 @@ type Work = (client: Client, acknowledged: (entry: Ledger) => void) => Promise<v
  */
 export async function attackByKills(root: string, port: number, kills: number, random: () => number): Promise<Row[]> {
   const data = join(root, 'killed');
-  const frames = await drawStack(join(root, 'frames'), { frames: 4, width: 900, height: 600 });
+  const frames = await drawStack(join(root, 'frames'), { frames: 4, width: 640, height: 430 });
   const paged = join(root, 'paged.tif');
   await manyPagesOf(paged, 5);
   let app = await start('serve', data, port);
