@@ -1,6 +1,13 @@
 // Working copies of pictures for registration, kept while a thread compares one with many.
 import { LRUCache } from 'lru-cache';
-import { alignLevels, type AlignLevel } from '@blendrak/core/align';
+import {
+  alignLevels,
+  LUMA_WEIGHTS,
+  tellingChannel,
+  type AlignLevel,
+  type ChannelWeights,
+  type TellingChannel,
+} from '@blendrak/core/align';
 import { median, noiseAt, type Plane } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
 import type { TileFile } from '../codecs';
@@ -31,7 +38,8 @@ export function working(picture: StoredPicture, level: number): Working {
   const known = CACHE.get(key);
   if (known) return known;
   const use = Math.min(level, file.levels - 1);
-  const made: Working = { level: use, levels: alignLevels(lumaPlane(file, use), levelNoise(picture, use)) };
+  const { plane, noise } = tellingPlane(picture, file, use);
+  const made: Working = { level: use, levels: alignLevels(plane, noise) };
   CACHE.set(key, made);
   return made;
 }
@@ -41,6 +49,21 @@ export function levelNoise(picture: StoredPicture, level: number): number {
   return median(picture.noise.map((_, i) => noiseAt(picture.noise, i / picture.noise.length))) / 4 ** level;
 }
 
+/** Channels are chosen by a view of about this size: thin things are still there. */
+const CHOICE_LONG_SIDE = 900;
+const CHOSEN = new LRUCache<string, TellingChannel>({ max: 512 });
+
+/** A picture's grey view for registration, encoded 0..1, with its noise variance: luma, or the channel that shows more. */
+export function tellingPlane(picture: StoredPicture, file: TileFile, level: number): { plane: Plane; noise: number } {
+  const key = `${file.path} ${file.key}`;
+  let chosen = CHOSEN.get(key);
+  if (!chosen) {
+    chosen = tellingChannel(colourPlanes(file, levelFor(file, CHOICE_LONG_SIDE)).planes);
+    CHOSEN.set(key, chosen);
+  }
+  return { plane: greyPlane(file, level, chosen.weights), noise: chosen.noise * levelNoise(picture, level) };
+}
+
 function readLevel(file: TileFile, level: number): PixelBlock {
   const { width, height } = file.header.levels[level]!;
   return file.read(level, { x: 0, y: 0, width, height });
@@ -48,11 +71,15 @@ function readLevel(file: TileFile, level: number): PixelBlock {
 
 /** Luma of a level, encoded 0..1. */
 export function lumaPlane(file: TileFile, level: number): Plane {
+  return greyPlane(file, level, LUMA_WEIGHTS);
+}
+
+function greyPlane(file: TileFile, level: number, [r, g, b]: ChannelWeights): Plane {
   const { width, height, data } = readLevel(file, level);
   const top = file.bits === 16 ? 65535 : 255;
   const out = new Float32Array(width * height);
   for (let i = 0; i < out.length; i++) {
-    out[i] = (0.2126 * data[3 * i]! + 0.7152 * data[3 * i + 1]! + 0.0722 * data[3 * i + 2]!) / top;
+    out[i] = (r * data[3 * i]! + g * data[3 * i + 1]! + b * data[3 * i + 2]!) / top;
   }
   return { width, height, data: out };
 }

@@ -95,9 +95,15 @@ export async function alignPanorama(
   });
   const frames = pictures.map((p, k) => ({ points: points[k]!, size: { width: p.width, height: p.height } }));
   const named = namedFocal(pictures);
-  const related = await relateAll(frames, named ? [named] : guessesOf(frames[0]!.size), context);
+  const guesses = named ? [named] : guessesOf(frames[0]!.size);
+  let related = await relatePairs(frames, allPairs(frames.length), { focalPx: guesses, guided: false }, context);
   const focal = named ?? bestFocal(related, frames[0]!.size);
-  const kept = largestGroup(pictures.length, related);
+  let kept = largestGroup(pictures.length, related);
+  if (kept.length >= 2 && kept.length < pictures.length) {
+    const loose = allPairs(frames.length).filter(([i, j]) => !kept.includes(i) || !kept.includes(j));
+    related = [...related, ...(await relatePairs(frames, loose, { focalPx: [focal], guided: true }, context))];
+    kept = largestGroup(pictures.length, related);
+  }
   if (kept.length < 2) throw nothingShared(pictures);
   const failed = await explainFailures(pictures, frames, kept, focal, context);
   const renumber = new Map(kept.map((k, n) => [k, n]));
@@ -218,14 +224,20 @@ function nothingShared(pictures: readonly SetPicture[]): InputError {
   );
 }
 
-/** Compares all pairs: rows of a panorama meet in any order. */
-async function relateAll(
+/** All pairs: rows of a panorama meet in any order. */
+function allPairs(count: number): [number, number][] {
+  const pairs: [number, number][] = [];
+  for (let i = 0; i < count; i++) for (let j = i + 1; j < count; j++) pairs.push([i, j]);
+  return pairs;
+}
+
+/** Compares pairs of frames. */
+async function relatePairs(
   frames: readonly PointedFrame[],
-  focalPx: readonly number[],
+  pairs: readonly (readonly [number, number])[],
+  how: { readonly focalPx: readonly number[]; readonly guided: boolean },
   context: StepContext,
 ): Promise<Edge[]> {
-  const pairs: [number, number][] = [];
-  for (let i = 0; i < frames.length; i++) for (let j = i + 1; j < frames.length; j++) pairs.push([i, j]);
   const chunk = frames.length > MANY_FRAMES ? 4 * PAIRS_PER_TASK : PAIRS_PER_TASK;
   const chunks = Array.from({ length: Math.ceil(pairs.length / chunk) }, (_, n) =>
     pairs.slice(n * chunk, (n + 1) * chunk),
@@ -240,7 +252,7 @@ async function relateAll(
       {
         frames: there.map((k) => frames[k]!),
         pairs: some.map(([i, j]) => [place.get(i)!, place.get(j)!] as const),
-        focalPx,
+        ...how,
       },
       context.signal,
     );
@@ -279,6 +291,7 @@ async function explainFailures(
         frames: [{ points, size: frames[k]!.size }, ...others],
         pairs: others.map((_, n) => [0, n + 1] as const),
         focalPx: [focal],
+        guided: false,
       },
       context.signal,
     );

@@ -21,10 +21,22 @@ const TRIALS = 600;
 /** Matches that agree by chance are fewer than this and this share (M. Brown and D. G. Lowe, IJCV 74(1), 2007). */
 const LEAST_INLIERS = 9;
 const LEAST_SHARE = 0.22;
+/**
+ * Of corners that both frames must show, so many and this share have their like where a true rotation puts them (same paper, eq. 13);
+ * a wrong one finds a like for one or two of a hundred.
+ */
+const LEAST_GUIDED = 8;
+const LEAST_GUIDED_SHARE = 0.3;
+/** Two points that agree are any two; a rotation worth a second look has more. */
+const LEAST_TO_GUIDE = 5;
+/** Correlation of two descriptions of the same corner. */
+const LIKE = 0.5;
 
 /**
  * Finds the rotation that most matches agree on (random sample consensus, Fischler and Bolles 1981, over a fixed sequence).
  * @param tolerancePx how far from its place a match may lie, px of b
+ * @param options.guided where too few agree, their best rotation is asked how many further corners have their like where it puts them:
+ * finds frames of a repeated pattern, and needs focal lengths that are right to some per cent
  * @returns null when no more agree than chance explains
  */
 export function estimateRelativeRotation(
@@ -34,6 +46,7 @@ export function estimateRelativeRotation(
   cameraA: FrameCamera,
   cameraB: FrameCamera,
   tolerancePx: number,
+  { guided = false }: { readonly guided?: boolean } = {},
 ): RelativeRotation | null {
   if (matches.length < LEAST_INLIERS) return null;
   const raysA = matches.map((m) => rayOf(cameraA, a[m.a]!));
@@ -64,16 +77,55 @@ export function estimateRelativeRotation(
     );
     best = agreeing(rotation);
   }
-  if (best.length < Math.max(LEAST_INLIERS, LEAST_SHARE * matches.length)) return null;
-  const square = best.reduce(
-    (s, n) => s + Math.tan(Math.acos(Math.min(1, dot(turn(rotation, raysA[n]!), raysB[n]!)))) ** 2,
-    0,
-  );
-  return {
-    rotation,
-    inliers: best.map((n) => matches[n]!),
-    errorPx: cameraB.focalPx * Math.sqrt(square / best.length),
-  };
+  let inliers: readonly PointMatch[] = best.map((n) => matches[n]!);
+  if (best.length < Math.max(LEAST_INLIERS, LEAST_SHARE * matches.length)) {
+    if (!guided || best.length < LEAST_TO_GUIDE) return null;
+    const found = matchGuided(a, b, cameraA, cameraB, rotation, limit);
+    if (found.matches.length < LEAST_GUIDED + LEAST_GUIDED_SHARE * found.shared) return null;
+    inliers = found.matches;
+    rotation = rotationBetween(
+      inliers.map((m) => rayOf(cameraA, a[m.a]!)),
+      inliers.map((m) => rayOf(cameraB, b[m.b]!)),
+    );
+  }
+  const square = inliers.reduce((s, m) => {
+    const cosine = dot(turn(rotation, rayOf(cameraA, a[m.a]!)), rayOf(cameraB, b[m.b]!));
+    return s + Math.tan(Math.acos(Math.min(1, cosine))) ** 2;
+  }, 0);
+  return { rotation, inliers, errorPx: cameraB.focalPx * Math.sqrt(square / inliers.length) };
+}
+
+/**
+ * Corners of a that have their like in b where a rotation puts them: what a repeated pattern hides from matching by looks alone.
+ * @param limit cosine of the angle within which a like may lie
+ * @returns the pairs, and how many corners of a lie within b
+ */
+function matchGuided(
+  a: readonly KeyPoint[],
+  b: readonly KeyPoint[],
+  cameraA: FrameCamera,
+  cameraB: FrameCamera,
+  rotation: Matrix3,
+  limit: number,
+): { readonly matches: readonly PointMatch[]; readonly shared: number } {
+  const raysB = b.map((p) => rayOf(cameraB, p));
+  const matches: PointMatch[] = [];
+  let shared = 0;
+  a.forEach((p, i) => {
+    const ray = turn(rotation, rayOf(cameraA, p));
+    const [halfWidth, halfHeight] = cameraB.centre;
+    const scale = cameraB.focalPx / ray[2];
+    if (!(ray[2] > 0 && Math.abs(ray[0]) * scale < halfWidth && Math.abs(ray[1]) * scale < halfHeight)) return;
+    shared += 1;
+    let [like, most] = [-1, LIKE];
+    raysB.forEach((other, j) => {
+      if (dot(ray, other) < limit) return;
+      const likeness = p.descriptor.reduce((sum, v, n) => sum + v * b[j]!.descriptor[n]!, 0);
+      if (likeness > most) [like, most] = [j, likeness];
+    });
+    if (like >= 0) matches.push({ a: i, b: like });
+  });
+  return { matches, shared };
 }
 
 function rayOf(camera: FrameCamera, { x, y }: KeyPoint): Vector3 {

@@ -62,6 +62,12 @@ interface Corner {
   readonly strength: number;
 }
 
+/**
+ * Determinant of the structure tensor over its squared trace (C. Harris and M. Stephens, 1988): below this a place is a line, and where
+ * along it a corner lies is decided by noise. ¼ is as steep in all directions.
+ */
+const LEAST_ROUNDNESS = 0.05;
+
 /** Local maxima of the harmonic mean of the structure tensor's eigenvalues, refined by a parabola. */
 function cornersOf(plane: Plane, noiseVariance: number): Corner[] {
   const { width, height } = plane;
@@ -82,7 +88,8 @@ function cornersOf(plane: Plane, noiseVariance: number): Corner[] {
   const strength = a;
   for (let i = 0; i < strength.length; i++) {
     const trace = a[i]! + d[i]!;
-    strength[i] = trace > 1e-12 ? (a[i]! * d[i]! - b[i]! * b[i]!) / trace : 0;
+    const det = a[i]! * d[i]! - b[i]! * b[i]!;
+    strength[i] = trace > 1e-12 && det > LEAST_ROUNDNESS * trace * trace ? det / trace : 0;
   }
   // Noise makes corners of about this strength.
   const least = max(1e-7, 0.5 * noiseVariance);

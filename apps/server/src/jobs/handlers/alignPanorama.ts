@@ -18,7 +18,7 @@ import { frameToMerge, type LensView, mergeToFrame, type TurnedGeometry, type Fr
 import { sampleBilinear, srgbToLinear } from '@blendrak/core/image';
 import type { RelatedFrames, TaskRequest, TaskResponse } from '../protocol';
 import { tileFile } from '../sources';
-import { colourPlanes, levelFor, levelNoise, lumaPlane, working, WORK_LONG_SIDE } from '../workingLevels';
+import { colourPlanes, levelFor, tellingPlane, working, WORK_LONG_SIDE } from '../workingLevels';
 
 const POINTS_LONG_SIDE = 1300;
 /** A panorama holds many frames. */
@@ -33,18 +33,18 @@ const TOLERANCE = 0.006;
 export function pointsTask({ picture, mirrored, many }: TaskRequest<'points'>): KeyPoint[] {
   const file = tileFile(picture.tiles);
   const level = levelFor(file, many ? MANY_LONG_SIDE : POINTS_LONG_SIDE);
-  const luma = lumaPlane(file, level);
+  const { plane, noise } = tellingPlane(picture, file, level);
   if (mirrored)
-    for (let y = 0; y < luma.height; y++) luma.data.subarray(y * luma.width, (y + 1) * luma.width).reverse();
+    for (let y = 0; y < plane.height; y++) plane.data.subarray(y * plane.width, (y + 1) * plane.width).reverse();
   const unit = 2 ** level;
-  return findPoints(luma, levelNoise(picture, level), many ? { count: MANY_POINTS } : {}).map((p) => ({
+  return findPoints(plane, noise, many ? { count: MANY_POINTS } : {}).map((p) => ({
     ...p,
     x: p.x * unit,
     y: p.y * unit,
   }));
 }
 
-export function relateTask({ frames, pairs, focalPx }: TaskRequest<'relate'>): (RelatedFrames | null)[] {
+export function relateTask({ frames, pairs, focalPx, guided }: TaskRequest<'relate'>): (RelatedFrames | null)[] {
   return pairs.map(([i, j]) => {
     const a = frames[i]!;
     const b = frames[j]!;
@@ -53,7 +53,8 @@ export function relateTask({ frames, pairs, focalPx }: TaskRequest<'relate'>): (
     let best: RelatedFrames | null = null;
     for (const focal of focalPx) {
       const camera = (size: FrameSize) => ({ ...plainLens(size), focalPx: focal });
-      const found = estimateRelativeRotation(a.points, b.points, matches, camera(a.size), camera(b.size), tolerance);
+      const [from, to] = [camera(a.size), camera(b.size)];
+      const found = estimateRelativeRotation(a.points, b.points, matches, from, to, tolerance, { guided });
       if (!found || (best && found.inliers.length <= best.places.length)) continue;
       best = {
         rotation: found.rotation,
@@ -111,7 +112,7 @@ export function uprightTask({ pictures, rig }: TaskRequest<'upright'>): TaskResp
     const level = levelFor(file, UPRIGHT_LONG_SIDE);
     const lens = { ...plainLens(file), distortion: rig.distortion };
     return {
-      luma: lumaPlane(file, level),
+      luma: tellingPlane(picture, file, level).plane,
       unit: 2 ** level,
       lens,
       focalPx: rig.focalPx[k]!,

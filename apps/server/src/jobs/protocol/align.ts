@@ -114,6 +114,8 @@ export interface AlignTasks {
       frames: readonly { points: readonly KeyPoint[]; size: FrameSize }[];
       pairs: readonly (readonly [number, number])[];
       focalPx: readonly number[];
+      /** Frames are related by guided matching where plain matching finds too little; needs the focal length. */
+      guided: boolean;
     },
     readonly (RelatedFrames | null)[],
   ];
