@@ -23,7 +23,8 @@ export const mergeFrameSchema = z.strictObject({
   scale: z.number(),
   shiftPx: pointSchema,
   rotationDeg: z.number(),
-  residualPx: z.number(),
+  /** Null where nothing ties the frame to others. */
+  residualPx: z.number().nullable(),
   correlation: z.number(),
   coverage: z.number(),
   share: z.number(),

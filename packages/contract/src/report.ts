@@ -33,7 +33,8 @@ export const reportFrameSchema = z.strictObject({
     scale: z.number(),
     shiftPx: pointSchema,
     rotationDeg: z.number(),
-    residualPx: z.number(),
+    /** Null where nothing ties the frame to others. */
+    residualPx: z.number().nullable(),
     /** What the model takes beyond a matrix: a turned camera, its lens, the canvas. */
     parameters: z.record(z.string(), z.union([z.string(), z.number(), z.array(z.number())])).optional(),
   }),

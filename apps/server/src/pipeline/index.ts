@@ -35,6 +35,7 @@ export { markSubject, sharpPartOf } from './markSubject';
 export {
   ALIGNMENT_DEFAULTS,
   inParallel,
+  knownResidual,
   type AlignmentOptions,
   type PlacedFrame,
   type SetPicture,

@@ -5,7 +5,7 @@ import type { Region } from '@blendrak/core/image';
 import type { FrameMeasure } from '@blendrak/core/trace';
 import type { InspectedFinding, Inspection } from './inspectMerge';
 import type { ProcessedSet } from './processSet';
-import type { PlacedFrame } from './types';
+import { knownResidual, type PlacedFrame } from './types';
 
 /** How a frame lies in the merge, as the report writes it. */
 export function reportFrame(frame: PlacedFrame, share: number, width: number, height: number): ReportFrame {
@@ -19,7 +19,7 @@ export function reportFrame(frame: PlacedFrame, share: number, width: number, he
       scale: scaleOf(touching),
       shiftPx: centreShift(touching, frame.width, frame.height),
       rotationDeg: rotationDegOf(touching),
-      residualPx: frame.residualPx,
+      residualPx: knownResidual(frame),
     },
   };
 }

@@ -9,6 +9,7 @@ import { openPool } from '../jobs';
 import { openCamera, type Photographed } from '../services/camera';
 import { temporaryFolder } from '../testing/inProcess';
 import { flatten } from '../testing/flatten';
+import { PLATE_FOCAL_PX, PLATE_VIEWS, photographPlate, plateRotation } from '../testing/redPlate';
 import { shotSets } from '../testing/shotSets';
 import {
   compareProjections,
@@ -140,6 +141,34 @@ describe('a panorama', () => {
     expect(refined.bend!).toBeGreaterThan(0.2);
     expect(refined.bend!).toBeLessThanOrEqual(8);
     expect(refined.disagreement).toBeLessThanOrEqual(plain.disagreement * 1.02);
+  });
+
+  it('finds its way over a smooth red plate by its cables: all frames, each within 2 px of its true place beside the next', async () => {
+    const folder = join(root, 'plate');
+    mkdirSync(folder);
+    const plate = await Promise.all((await photographPlate(folder)).map((path) => store(path)));
+    const merged = await merge(plate);
+    expect(merged.failed).toEqual([]);
+    expect(merged.frames).toHaveLength(PLATE_VIEWS.length);
+    if (merged.kind !== 'panorama') throw new Error(merged.kind);
+    const { rotations, focalPx } = merged.set.rig;
+    // Where the middle of what a frame shares with the next lies in that one, by truth and as found.
+    const along = (m: readonly (readonly number[])[], f: number, x: number): number[] => {
+      const [a, b, c] = m.map((row) => row[0]! * (x / f) + row[2]!) as [number, number, number];
+      return [(f * a) / c, (f * b) / c];
+    };
+    const between = (from: number[][], to: number[][]): number[][] =>
+      to.map((row) => from.map((other) => row.reduce((sum, v, n) => sum + v * other[n]!, 0)));
+    const rows = (m: readonly number[]): number[][] => [0, 3, 6].map((i) => [...m.slice(i, i + 3)]);
+    for (let k = 0; k + 1 < PLATE_VIEWS.length; k++) {
+      const truth = along(
+        between(plateRotation(PLATE_VIEWS[k]!), plateRotation(PLATE_VIEWS[k + 1]!)),
+        PLATE_FOCAL_PX,
+        125,
+      );
+      const found = along(between(rows(rotations[k]!), rows(rotations[k + 1]!)), focalPx[k]!, 125);
+      expect(Math.hypot(found[0]! - truth[0]!, found[1]! - truth[1]!)).toBeLessThan(2);
+    }
   });
 
   it('refuses frames that have nothing in common, and a lone frame, by name', async () => {

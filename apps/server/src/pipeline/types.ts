@@ -19,10 +19,16 @@ export interface SetPicture extends StoredPicture {
 export interface PlacedFrame extends SetPicture {
   readonly geometry: FrameGeometry;
   readonly tone: ToneCurve;
+  /** How far it misses others, px; NaN where nothing ties it. */
   readonly residualPx: number;
   readonly correlation: number;
   /** Local shifts against a neighbour that the alignment leaves, px of the frame. */
   readonly blocks?: readonly BlockShift[];
+}
+
+/** A frame's residual as records keep it: null where nothing ties the frame to others. */
+export function knownResidual({ residualPx }: PlacedFrame): number | null {
+  return Number.isFinite(residualPx) ? residualPx : null;
 }
 
 /** How the frames of a set are aligned. */

@@ -5,7 +5,6 @@ import { modelOf } from '@blendrak/core/frame';
 import { reportFinding } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
-import { requireJob } from '../jobsService';
 
 /** The profile that goes with a merge: its own if it came with one, the reference frame's for our merges. */
 export function iccPath({ storage }: Pick<Services, 'storage'>, tilesId: string, referenceId: string): string | null {
@@ -28,12 +27,12 @@ export async function exportMask({ merges, pool }: Services, mergeId: string, fr
 
 /** The report file of a merge as it stands. */
 export function exportReport({ storage, merges }: Services, mergeId: string): Report {
-  const { body, row } = merges.open(mergeId);
+  const { body } = merges.open(mergeId);
   const names = body.frames.map((f) => f.fileName);
   return {
     format: 'blendrak-report',
     version: 1,
-    kind: requireJob(storage, row.job_id).kind,
+    kind: body.facts.kind,
     merge: { file: body.fileName, width: body.width, height: body.height },
     frames: body.frames.map((f) => ({
       file: f.fileName,

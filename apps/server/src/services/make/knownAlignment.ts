@@ -70,7 +70,7 @@ function knownPanorama(
     pairs,
     lines,
     locals: body.frames.map((f) => f.geometry.local ?? null),
-    residualPx: body.frames.map((f) => f.residualPx),
+    residualPx: body.frames.map((f) => f.residualPx ?? NaN),
     residuals: body.frames.map((f) => f.residuals.map(([x, y, offPx]) => ({ x, y, offPx }))),
     ...saidOf(facts),
   };
@@ -84,9 +84,9 @@ function fitOf(
 }
 
 function keptPlace(f: MergeBody['frames'][number]) {
-  const { geometry, residualPx, correlation } = f;
+  const { geometry, correlation } = f;
   const blocks = f.residuals.map(([x, y, off]) => ({ x, y, shiftX: off, shiftY: 0, weight: 1 }));
-  return { geometry, residualPx, correlation, blocks };
+  return { geometry, residualPx: f.residualPx ?? NaN, correlation, blocks };
 }
 
 function saidOf({ failed, remarks }: MergeBody['facts']): Pick<AlignedPanorama, 'failed' | 'remarks'> {

@@ -2,7 +2,14 @@
 import type { MergeFrame } from '@blendrak/contract';
 import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import { measureBorders } from '@blendrak/core/merge';
-import { fieldBend, type AlignedPanorama, type FailedFrame, type PlacedFrame, type ProcessedSet } from '../../pipeline';
+import {
+  fieldBend,
+  knownResidual,
+  type AlignedPanorama,
+  type FailedFrame,
+  type PlacedFrame,
+  type ProcessedSet,
+} from '../../pipeline';
 import type { MergeBody, PanoramaCameras } from '../../storage';
 import type { MergeRequest } from './mergeOrder';
 
@@ -59,7 +66,7 @@ function mergeFrame(
     scale: scaleOf(touching),
     shiftPx: centreShift(touching, frame.width, frame.height),
     rotationDeg: rotationDegOf(touching),
-    residualPx: Number.isFinite(frame.residualPx) ? frame.residualPx : 0,
+    residualPx: knownResidual(frame),
     correlation: frame.correlation,
     coverage: coveredShare(geometry, frame, { width, height }),
     share,

@@ -14,6 +14,7 @@ import { wordsOf } from '../../shared/api';
 import { FrameRemarks } from '../../shared/FrameRemarks';
 import { KIND_WORDS } from '../../shared/kinds';
 import { useJob, useMerge } from '../../shared/queries';
+import { residualWords, worstResidual } from '../../shared/residuals';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { AlignmentForm } from './AlignmentForm';
 import { alignedWords } from './alignmentSettings';
@@ -94,11 +95,13 @@ function lossWords({ frames }: Merge): string {
 }
 
 function Summary({ merge }: { merge: Merge }) {
-  const worst = merge.frames.reduce((w, f) => (f.residualPx > w.residualPx ? f : w));
-  const left = (
+  const worst = worstResidual(merge.frames);
+  const left = worst ? (
     <>
-      Largest residual <Mono>{worst.residualPx.toFixed(2)} px</Mono> in {worst.fileName}.
+      Largest residual <Mono>{worst.residualPx.toFixed(2)} px</Mono> in {worst.frame.fileName}.
     </>
+  ) : (
+    'How far they miss each other is not known: nothing ties them.'
   );
   const { facts } = merge;
   const panorama = facts.kind === 'panorama' ? facts.composed : null;
@@ -132,7 +135,7 @@ interface Row {
   readonly breathing: number;
   readonly x: number;
   readonly y: number;
-  readonly residual: number;
+  readonly residual: number | null;
   readonly share: number;
 }
 
@@ -257,7 +260,7 @@ function cellsOf(f: MergeFrame): string[] {
     `${f.shiftPx[0].toFixed(1)}, ${f.shiftPx[1].toFixed(1)}`,
     f.scale.toFixed(4),
     f.rotationDeg.toFixed(3),
-    f.residualPx.toFixed(2),
+    residualWords(f.residualPx),
     `${(100 * f.correlation).toFixed(0)} %`,
     `${(100 * f.coverage).toFixed(1)} %`,
     `${(100 * f.share).toFixed(1)} %`,

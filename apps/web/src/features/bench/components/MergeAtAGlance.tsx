@@ -4,13 +4,14 @@ import Typography from '@mui/material/Typography';
 import type { Finding, Merge } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
+import { residualWords, worstResidual } from '../../../shared/residuals';
 import { verdictOf } from '../verdict';
 
 export function MergeAtAGlance({ merge }: { merge: Merge }) {
   const open = merge.findings.filter((f) => f.decision === 'open');
   const kinds = [...new Set(open.map((f) => f.defect))];
   const used = merge.frames.filter((f) => f.share > 0).length;
-  const worstPx = Math.max(...merge.frames.map((f) => f.residualPx));
+  const worst = worstResidual(merge.frames);
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
       <Typography variant="h2">{verdictOf(merge)}</Typography>
@@ -22,7 +23,10 @@ export function MergeAtAGlance({ merge }: { merge: Merge }) {
         </Box>
       )}
       <Typography variant="body2">
-        {used} of {merge.frames.length} frames are shown; at most {worstPx.toFixed(2)} px are left between them.
+        {used} of {merge.frames.length} frames are shown;{' '}
+        {worst
+          ? `at most ${residualWords(worst.residualPx)} px are left between them.`
+          : 'how far they miss each other is not known.'}
       </Typography>
       <Typography variant="body2" color="text.secondary">
         Open a finding in the queue, or press N for the next one. Rest the pointer on any place to see how each frame
