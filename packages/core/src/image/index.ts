@@ -11,3 +11,4 @@ export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
 export { paintArea, type AreaShape, type Place } from './area';
 export { largestRectangle } from './largestRectangle';
+export { colourDifference, type Rgb } from './colourDifference';

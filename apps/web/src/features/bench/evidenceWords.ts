@@ -10,6 +10,7 @@ const WORDS: readonly (readonly [measurement: string, label: string, say: (value
   ['detailLoss', 'Detail left in the merge', (v) => percent(2 ** (-v / 2))],
   ['spreadLight', 'Spread light', ofScale],
   ['step', 'Step across the line', ofScale],
+  ['difference', 'Difference to the eye', (v) => `${v.toFixed(1)} ΔE00`],
   ['length', 'Length', px],
   ['cutLength', 'Length of the cut', px],
   ['highlightsLost', 'Structure lost in the highlights', ofScale],

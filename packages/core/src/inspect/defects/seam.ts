@@ -1,5 +1,5 @@
 // seam: tone or colour steps along a line, where no frame has a step.
-import { dilate, findComponents } from '../../image';
+import { dilate, findComponents, median } from '../../image';
 import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { tone } from '../layers/tone';
@@ -17,15 +17,14 @@ const BRIDGE = 5;
 
 function findSeams(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
-  const { stepX, stepY } = evidence.of(tone);
+  const { stepX, stepY, differenceX, differenceY } = evidence.of(tone);
   const threshold = Math.max(VISIBLE_STEP, OVER_USUAL * evidence.yardstick(tone).usual);
   const ridge = crests(stepX, stepY, width, 0.6 * threshold);
   const band = dilate(dilate({ width, height, data: ridge }, BRIDGE), REACH - BRIDGE);
   return findComponents(band).flatMap((component): Detection[] => {
     const line = component.cells.filter((i) => ridge[i]);
-    const steps = line.map((i) => Math.max(stepX[i]!, stepY[i]!)).sort((a, b) => a - b);
-    const typical = steps[steps.length >> 1] ?? 0;
     if (line.length < LEAST_LENGTH || Math.max(component.box.width, component.box.height) < LEAST_LENGTH) return [];
+    const typical = median(line.map((i) => Math.max(stepX[i]!, stepY[i]!)));
     const confidence = confidenceOf(typical, threshold);
     if (confidence < 0.5) return [];
     return [
@@ -36,6 +35,10 @@ function findSeams(evidence: Evidence): Detection[] {
         confidence,
         measurements: {
           step: { value: 100 * typical, unit: '% of full scale' },
+          difference: {
+            value: median(line.map((i) => (stepX[i]! >= stepY[i]! ? differenceX[i]! : differenceY[i]!))),
+            unit: 'ΔE00',
+          },
           length: { value: 4 * line.length, unit: 'px' },
         },
         rms: typical,

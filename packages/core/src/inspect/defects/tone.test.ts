@@ -37,6 +37,9 @@ describe.each(['panorama', 'bracket'] as const)('a seam in a %s', (kind) => {
     const [{ measurements, cells }] = found as [(typeof found)[0]];
     expect(measurements['step']!.value).toBeGreaterThan(2.5);
     expect(measurements['step']!.value).toBeLessThan(5.5);
+    // 0.04 of the scale in the mid-tones is about 4 units of L*, which CIEDE2000 weighs a little less.
+    expect(measurements['difference']!.value).toBeGreaterThan(2.5);
+    expect(measurements['difference']!.value).toBeLessThan(4.5);
     // Every cell of it lies within 12 px of the rectangle's rim.
     const away = cells.map((c) => {
       const [x, y] = [4 * (c % (W / 4)) + 2, 4 * Math.floor(c / (W / 4)) + 2];

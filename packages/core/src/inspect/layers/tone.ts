@@ -1,13 +1,16 @@
 // Layer: where the merge's tone changes at a step against its frames'. Double differences: what the scene does itself is in the frames,
 // too.
 import type { CellStack } from '../../cells';
-import { quantile } from '../../image';
+import { colourDifference, quantile } from '../../image';
 import type { Layer } from './layer';
 
 export interface ToneMaps extends Readonly<Record<string, Uint8Array | Float32Array>> {
   /** Step of tone or colour across the cell, to the right and downwards, that no frame has; encoded. */
   readonly stepX: Float32Array;
   readonly stepY: Float32Array;
+  /** The same steps as the eye sees them: ΔE00 between the farther side as it is and as it would be without the step. */
+  readonly differenceX: Float32Array;
+  readonly differenceY: Float32Array;
 }
 
 export interface ToneYardstick {
@@ -38,7 +41,12 @@ export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
   name: 'tone',
   kinds: ['panorama', 'bracket'],
   needs: [],
-  empty: (cells) => ({ stepX: new Float32Array(cells), stepY: new Float32Array(cells) }),
+  empty: (cells) => ({
+    stepX: new Float32Array(cells),
+    stepY: new Float32Array(cells),
+    differenceX: new Float32Array(cells),
+    differenceY: new Float32Array(cells),
+  }),
   measure({ stack }) {
     const { width, height, frames } = stack;
     const maps = this.empty(width * height);
@@ -47,8 +55,8 @@ export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
     for (let k = 0; k < frames.length; k++) {
       if (!frames[k]!.relation?.telling.includes(1)) continue;
       const sums = sumDifferences(stack, k);
-      leastSteps(sums, width, height, 1, 0, maps.stepX);
-      leastSteps(sums, width, height, 0, 1, maps.stepY);
+      leastSteps(stack, sums, [1, 0], maps.stepX, maps.differenceX);
+      leastSteps(stack, sums, [0, 1], maps.stepY, maps.differenceY);
     }
     const steps: number[] = [];
     for (let i = 0; i < maps.stepX.length; i++) {
@@ -112,7 +120,14 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number):
 }
 
 /** Steps across each cell in one direction, kept where they are less than what other frames say. */
-function leastSteps(sums: Sums, width: number, height: number, dx: 0 | 1, dy: 0 | 1, least: Float32Array): void {
+function leastSteps(
+  { width, height, merge }: CellStack,
+  sums: Sums,
+  [dx, dy]: readonly [0 | 1, 0 | 1],
+  least: Float32Array,
+  difference: Float32Array,
+): void {
+  const [red, green, blue] = merge!.mean;
   const across = width + 1;
   const [wide, tall] = [dx ? DEEP : 2 * ALONG + 1, dy ? DEEP : 2 * ALONG + 1];
   const full = wide * tall;
@@ -141,7 +156,12 @@ function leastSteps(sums: Sums, width: number, height: number, dx: 0 | 1, dy: 0 
       const step = Math.max(0, Math.hypot(lb - la, CHROMA_WEIGHT * warmth) - BENDS * Math.abs(scene));
       const sure = step > OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
       const value = sure ? step : 0;
-      if (value < least[at]!) least[at] = value;
+      if (value >= least[at]!) continue;
+      least[at] = value;
+      const there = (by + (tall >> 1)) * width + bx + (wide >> 1);
+      const [r, g, b] = [red[there]!, green[there]!, blue[there]!];
+      const l = lb - la;
+      difference[at] = value > 0 ? colourDifference([r, g, b], [r - l - warmth, g - l, b - l + warmth]) : 0;
     }
   }
 }
