@@ -11,6 +11,7 @@ module.exports = {
   testEnvironment: 'node',
   roots: ['<rootDir>/packages', '<rootDir>/apps', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  setupFiles: ['<rootDir>/scripts/jsdomGlobals.cjs'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/'],
   transform: {
     '^.+\\.sql$': '<rootDir>/scripts/sqlTransform.cjs',

@@ -4,7 +4,8 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import type { Work } from '@blendrak/contract';
-import { api } from './api';
+import { useSnackbar } from 'notistack';
+import { api, wordsOf } from './api';
 
 const VERBS: Record<Work['kind'], string> = {
   intake: 'Reading files',
@@ -23,6 +24,10 @@ function wordsFor({ status, kind, message, error }: Work): string {
 }
 
 export function WorkProgress({ work }: { work: Work }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const cancel = (): void => {
+    api.cancelWork(work.id).catch((error: unknown) => enqueueSnackbar(wordsOf(error), { variant: 'error' }));
+  };
   const paused = work.status === 'paused';
   const ended = work.status === 'failed' || work.status === 'cancelled';
   return (
@@ -41,7 +46,7 @@ export function WorkProgress({ work }: { work: Work }) {
         )}
       </Box>
       {!ended && (
-        <Button color="inherit" onClick={() => void api.cancelWork(work.id)}>
+        <Button color="inherit" onClick={cancel}>
           Cancel
         </Button>
       )}

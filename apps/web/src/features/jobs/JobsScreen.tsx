@@ -143,10 +143,12 @@ function Verdict({ job }: { job: JobSummary }) {
 
 function RemoveJob({ job }: { job: JobSummary }) {
   const client = useQueryClient();
+  const { enqueueSnackbar } = useSnackbar();
   const [sure, setSure] = useState(false);
   const remove = useMutation({
     mutationFn: () => api.removeJob(job.id),
     onSuccess: () => client.invalidateQueries({ queryKey: KEYS.jobs }),
+    onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
   if (sure) {
     return (

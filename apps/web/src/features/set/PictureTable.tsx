@@ -67,6 +67,10 @@ export function PictureTable({ jobId, pictures, uploads, empty }: PictureTablePr
 
 function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
   const { exif } = picture;
+  const { enqueueSnackbar } = useSnackbar();
+  const takeOut = (): void => {
+    api.dropPicture(jobId, picture.id).catch((error: unknown) => enqueueSnackbar(wordsOf(error), { variant: 'error' }));
+  };
   return (
     <TableRow hover>
       <TableCell sx={{ width: 64 }}>
@@ -107,11 +111,7 @@ function PictureRow({ jobId, picture }: { jobId: string; picture: Picture }) {
         </>
       )}
       <TableCell align="right">
-        <IconButton
-          size="small"
-          aria-label={`Take out ${picture.fileName}`}
-          onClick={() => void api.dropPicture(jobId, picture.id)}
-        >
+        <IconButton size="small" aria-label={`Take out ${picture.fileName}`} onClick={takeOut}>
           <Close fontSize="inherit" />
         </IconButton>
       </TableCell>
