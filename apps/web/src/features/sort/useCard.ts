@@ -65,9 +65,11 @@ export function useAddCard(onDone: (card: Card) => void) {
 
 export function useRemoveCard() {
   const client = useQueryClient();
+  const { enqueueSnackbar } = useSnackbar();
   return useMutation({
     mutationFn: cardApi.remove,
     onSuccess: () => client.invalidateQueries({ queryKey: KEYS.cards }),
+    onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
 }
 
