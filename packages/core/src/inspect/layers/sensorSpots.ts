@@ -1,7 +1,7 @@
 // Layer: dark spots that stay on the sensor while the picture moves, and where the merge shows them.
 import type { CellFrame, CellPicture } from '../../cells';
 import { frameToMerge } from '../../frame';
-import { boxSmooth, median, type Plane } from '../../image';
+import { boxMean, boxSmooth, median, type Plane, summedArea } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { explanation } from './explanation';
 import { MERGE_KINDS, type Layer, type RegionView, type SizedGeometry, type SurveyedFrame } from './layer';
@@ -130,28 +130,31 @@ interface FrameDips {
 }
 
 function lookForDips({ luma, unitPx }: SurveyedFrame): FrameDips {
+  const table = summedArea(luma);
   const maps = RADII.filter((r) => 6 * r < Math.min(luma.width, luma.height)).map((radius): DipMap => {
     const everyPx = Math.max(1, radius >> 1);
-    const inner = boxSmooth(luma, Math.max(1, Math.round(0.7 * radius))).data;
-    const wide = boxSmooth(luma, 2 * radius);
-    const middle = boxSmooth(luma, Math.round(1.3 * radius)).data;
+    const innerRadius = Math.max(1, Math.round(0.7 * radius));
+    const middleRadius = Math.round(1.3 * radius);
     const [width, height] = [Math.floor(luma.width / everyPx), Math.floor(luma.height / everyPx)];
     const areaWide = (4 * radius + 1) ** 2;
-    const areaMiddle = (2 * Math.round(1.3 * radius) + 1) ** 2;
+    const areaMiddle = (2 * middleRadius + 1) ** 2;
     const dips = new Int8Array(width * height);
     const squares = new Float32Array(width * height);
-    for (let y = 0; y < height; y++) {
-      for (let x = 0; x < width; x++) {
-        const at = y * everyPx * luma.width + x * everyPx;
-        const around = (wide.data[at]! * areaWide - middle[at]! * areaMiddle) / (areaWide - areaMiddle);
-        const dip = around > 0.03 ? 1 - inner[at]! / around : 0;
-        const i = y * width + x;
-        dips[i] = Math.max(-127, Math.min(127, Math.round(dip * STEPS)));
-        squares[i] = dips[i]! * dips[i]!;
+    for (let y = 0, i = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, i++) {
+        const [px, py] = [x * everyPx, y * everyPx];
+        const wide = boxMean(table, px, py, 2 * radius);
+        const middle = boxMean(table, px, py, middleRadius);
+        const around = (wide * areaWide - middle * areaMiddle) / (areaWide - areaMiddle);
+        const dip = around > 0.03 ? 1 - boxMean(table, px, py, innerRadius) / around : 0;
+        const steps = Math.max(-127, Math.min(127, Math.round(dip * STEPS)));
+        dips[i] = steps;
+        squares[i] = steps * steps;
       }
     }
     const about = boxSmooth({ width, height, data: squares }, SCATTER_CELLS).data;
-    const scatter = Uint8Array.from(about, (v) => Math.min(255, Math.round(Math.sqrt(v))));
+    const scatter = new Uint8Array(about.length);
+    for (let i = 0; i < scatter.length; i++) scatter[i] = Math.min(255, Math.round(Math.sqrt(about[i]!)));
     return { radiusPx: radius, everyPx, width, height, dips, scatter };
   });
   return { unitPx, maps };
