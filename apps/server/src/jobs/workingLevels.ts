@@ -11,6 +11,7 @@ import {
 import { median, noiseAt, type Plane } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
 import type { TileFile } from '../codecs';
+import { threadKernels } from './kernelHost';
 import type { StoredPicture } from './protocol';
 import { tileFile } from './sources';
 
@@ -39,7 +40,7 @@ export function working(picture: StoredPicture, level: number): Working {
   if (known) return known;
   const use = Math.min(level, file.levels - 1);
   const { plane, noise } = tellingPlane(picture, file, use);
-  const made: Working = { level: use, levels: alignLevels(plane, noise) };
+  const made: Working = { level: use, levels: alignLevels(threadKernels(), plane, noise) };
   CACHE.set(key, made);
   return made;
 }

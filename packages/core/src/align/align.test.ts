@@ -1,5 +1,7 @@
 // Registration and tone against known truth.
-import { paintArea } from '../image';
+import { paintArea, type Plane } from '../image';
+import type { Kernels } from '../kernels';
+import { openTestKernels } from '../testing/openTestKernels';
 import { addNoise, gaussianBlur, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
 import {
   alignLevels,
@@ -9,6 +11,7 @@ import {
   registerPair,
   searchPlacement,
   solvePoses,
+  type AlignLevel,
   type PoseEdge,
 } from './index';
 import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../frame';
@@ -38,12 +41,18 @@ function moved(toMoving: Similarity) {
   return samplePlane(W, H, (x, y) => texture(...applySimilarity(back, x, y)));
 }
 
-const reference = alignLevels(samplePlane(W, H, texture), 1e-5);
+let kernels: Kernels;
+let reference: AlignLevel[];
+const levelsOf = (luma: Plane, noise: number): AlignLevel[] => alignLevels(kernels, luma, noise);
+beforeAll(async () => {
+  kernels = await openTestKernels();
+  reference = levelsOf(samplePlane(W, H, texture), 1e-5);
+});
 
 describe('registerPair', () => {
   it('recovers a shift of (-2.4, 1.3) px within 0.05 px at the corners', () => {
     const truth = { re: 1, im: 0, tx: -2.4, ty: 1.3 };
-    const found = registerPair(reference, alignLevels(moved(truth), 1e-5));
+    const found = registerPair(reference, levelsOf(moved(truth), 1e-5));
     expect(cornerError(found.toMoving, truth)).toBeLessThan(0.05);
     expect(found.residualPx).toBeLessThan(0.05);
     expect(found.correlation).toBeGreaterThan(0.97);
@@ -51,7 +60,7 @@ describe('registerPair', () => {
 
   it('recovers scale, rotation and shift of a breathing, rolling camera within 0.1 px', () => {
     const truth = { re: 1.021 * Math.cos(0.004), im: 1.021 * Math.sin(0.004), tx: -7.5, ty: 5.25 };
-    expect(cornerError(registerPair(reference, alignLevels(moved(truth), 1e-5)).toMoving, truth)).toBeLessThan(0.1);
+    expect(cornerError(registerPair(reference, levelsOf(moved(truth), 1e-5)).toMoving, truth)).toBeLessThan(0.1);
   });
 
   it('aligns on a marked subject within 0.1 px while three fifths of the frame go another way', () => {
@@ -79,7 +88,7 @@ describe('registerPair', () => {
       90,
     );
     const marked = onSubject(reference, subjectMask);
-    const found = registerPair(marked, alignLevels(mixed, 1e-5)).toMoving;
+    const found = registerPair(marked, levelsOf(mixed, 1e-5)).toMoving;
     const [x, y] = applySimilarity(found, W / 2, H / 2);
     expect(Math.hypot(x - W / 2 - 2.2, y - H / 2 + 1.7)).toBeLessThan(0.1);
   });
@@ -93,11 +102,11 @@ describe('registerPair', () => {
     const truth = { re: 1.006, im: 0.001, tx: 3.1, ty: -4.2 };
     const soft = gaussianBlur(moved(truth), 2.5);
     const dim = addNoise({ ...soft, data: soft.data.map((v) => 0.8 * v) }, 0.005, 8);
-    expect(cornerError(registerPair(reference, alignLevels(dim, 2.5e-5)).toMoving, truth)).toBeLessThan(0.15);
+    expect(cornerError(registerPair(reference, levelsOf(dim, 2.5e-5)).toMoving, truth)).toBeLessThan(0.15);
   });
 
   it('says that two unrelated pictures do not agree', () => {
-    const other = alignLevels(samplePlane(W, H, waveTexture(99, 80)), 1e-5);
+    const other = levelsOf(samplePlane(W, H, waveTexture(99, 80)), 1e-5);
     expect(registerPair(reference, other).correlation).toBeLessThan(0.25);
   });
 
@@ -106,7 +115,7 @@ describe('registerPair', () => {
   });
 
   it('names pictures that are too small or have no levels', () => {
-    expect(() => alignLevels(samplePlane(20, 60, texture), 1e-5)).toThrow(
+    expect(() => alignLevels(kernels, samplePlane(20, 60, texture), 1e-5)).toThrow(
       'alignLevels.luma.size: expected at least 24 px on each side',
     );
     expect(() => estimateSimilarity([], reference)).toThrow(
@@ -157,9 +166,9 @@ describe('solvePoses', () => {
 
 describe('searchPlacement', () => {
   it('finds a crop of half the frame at 0.7 of its size', () => {
-    const frame = alignLevels(samplePlane(W, H, texture), 1e-5).find((l) => l.factor === 4)!;
+    const frame = levelsOf(samplePlane(W, H, texture), 1e-5).find((l) => l.factor === 4)!;
     // The merge shows frame px 100..340 × 60..240 at 0.7.
-    const crop = alignLevels(
+    const crop = levelsOf(
       samplePlane(168, 126, (x, y) => texture(100 + x / 0.7, 60 + y / 0.7)),
       1e-5,
     ).find((l) => l.factor === 2)!;

@@ -1,6 +1,7 @@
 // Working copies for registration: a pyramid of locally normalised luma, so that exposure and blur hardly matter.
 import { badParameter } from '../checks';
-import { makePlane, tentSmooth, type Mask, type Plane } from '../image';
+import { makePlane, type Mask, type Plane } from '../image';
+import { allocPlanes, planeView, smoothTwice, uploadPlanes, type Kernels } from '../kernels';
 
 /** One level: normalised detail and its central differences; `factor` = full size / this size. */
 export interface AlignLevel {
@@ -22,7 +23,7 @@ const NORMALISE_RADIUS = 4;
  * @param noiseVariance luma noise variance at that size: detail below it is damped, not amplified
  * @throws ParameterError when the plane is smaller than 24 px on a side
  */
-export function alignLevels(luma: Plane, noiseVariance: number): AlignLevel[] {
+export function alignLevels(kernels: Kernels, luma: Plane, noiseVariance: number): AlignLevel[] {
   if (Math.min(luma.width, luma.height) < MIN_SHORT_SIDE) {
     throw badParameter('alignLevels.luma.size', `at least ${MIN_SHORT_SIDE} px on each side`, [
       luma.width,
@@ -35,7 +36,7 @@ export function alignLevels(luma: Plane, noiseVariance: number): AlignLevel[] {
     if (Math.min(last.width, last.height) < 2 * MIN_SHORT_SIDE) break;
     planes.push(halve(last));
   }
-  return planes.map((plane, l) => makeLevel(plane, 2 ** l, noiseVariance / 4 ** l)).reverse();
+  return planes.map((plane, l) => makeLevel(kernels, plane, 2 ** l, noiseVariance / 4 ** l)).reverse();
 }
 
 /**
@@ -81,27 +82,39 @@ export function halve(plane: Plane): Plane {
   return out;
 }
 
-function makeLevel(plane: Plane, factor: number, noiseVariance: number): AlignLevel {
-  const mean = tentSmooth(plane, NORMALISE_RADIUS);
+function makeLevel(kernels: Kernels, plane: Plane, factor: number, noiseVariance: number): AlignLevel {
   const { width, height } = plane;
-  const square = makePlane(width, height);
-  const detail = makePlane(width, height);
-  for (let i = 0; i < square.data.length; i++) {
-    const d = plane.data[i]! - mean.data[i]!;
-    detail.data[i] = d;
-    square.data[i] = d * d;
-  }
-  const variance = tentSmooth(square, NORMALISE_RADIUS * 2);
-  const floor = 4 * noiseVariance + 1e-6;
-  for (let i = 0; i < detail.data.length; i++) detail.data[i] = detail.data[i]! / Math.sqrt(variance.data[i]! + floor);
+  const detail = normalisedDetail(kernels, plane, 4 * noiseVariance + 1e-6);
+  const { data } = detail;
   const dx = new Float32Array(width * height);
   const dy = new Float32Array(width * height);
   for (let y = 1; y < height - 1; y++) {
-    for (let x = 1; x < width - 1; x++) {
-      const i = y * width + x;
-      dx[i] = 0.5 * (detail.data[i + 1]! - detail.data[i - 1]!);
-      dy[i] = 0.5 * (detail.data[i + width]! - detail.data[i - width]!);
+    for (let i = y * width + 1; i < (y + 1) * width - 1; i++) {
+      dx[i] = 0.5 * (data[i + 1]! - data[i - 1]!);
+      dy[i] = 0.5 * (data[i + width]! - data[i - width]!);
     }
   }
   return { factor, detail, dx, dy };
+}
+
+/** What departs from the mean around, over its own strength there; `floor` is a variance that counts as none. */
+function normalisedDetail(kernels: Kernels, plane: Plane, floor: number): Plane {
+  const { width, height } = plane;
+  return kernels.scope(() => {
+    const source = uploadPlanes(kernels, [plane.data], width, height);
+    const smooth = allocPlanes(kernels, width, height);
+    smoothTwice(kernels, source, smooth, NORMALISE_RADIUS);
+    const detail = makePlane(width, height);
+    const mean = planeView(kernels, smooth);
+    const square = planeView(kernels, source);
+    for (let i = 0; i < mean.length; i++) {
+      const d = plane.data[i]! - mean[i]!;
+      detail.data[i] = d;
+      square[i] = d * d;
+    }
+    smoothTwice(kernels, source, smooth, NORMALISE_RADIUS * 2);
+    const variance = planeView(kernels, smooth);
+    for (let i = 0; i < variance.length; i++) detail.data[i]! /= Math.sqrt(variance[i]! + floor);
+    return detail;
+  });
 }

@@ -12,6 +12,7 @@ export {
 export { GRID_PX, gridNodes, warpLuma, warpPixels, warpPixelsByGrid, type Affine, type PixelBlock } from './warpPixels';
 export { BAND_NOISE_GAIN, CELL_PX, focusBands, lumaOf } from './focusBands';
 export { differenceCells, meanCells, smoothTent } from './cellSums';
+export { smoothTwice } from './smoothBox';
 export { blendMasked } from './blendMasked';
 export { collapsePyramid, laplacianPyramid, gaussianPyramid } from './pyramidPlanes';
 export { halvePixels } from './halvePixels';

@@ -2,7 +2,7 @@
 import { ParameterError } from '../checks';
 import { addNoise, greyPixels, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
 import { openTestKernels } from '../testing/openTestKernels';
-import { IDENTITY_TONE, toneLut } from '../image';
+import { IDENTITY_TONE, tentSmooth, toneLut } from '../image';
 import {
   allocPlanes,
   BAND_NOISE_GAIN,
@@ -18,6 +18,7 @@ import {
   packPixels,
   planeView,
   smoothTent,
+  smoothTwice,
   uploadPlanes,
   warpLuma,
   warpPixels,
@@ -309,5 +310,45 @@ describe('cells and pixels', () => {
     expect(() =>
       kernels.scope(() => differenceCells(kernels, allocPlanes(kernels, 8, 8), allocPlanes(kernels, 8, 12))),
     ).toThrow('differenceCells.b: expected planes of 8 × 8 px, received "8 × 12"');
+  });
+});
+
+describe('smoothTwice', () => {
+  it.each([
+    [64, 48, 4],
+    [37, 23, 8],
+    [9, 30, 6],
+    [5, 3, 2],
+    [1, 7, 3],
+  ])('of %d × %d px with radius %d is what the plain twin gives, within 1e-6', (width, height, radius) => {
+    const plane = samplePlane(width, height, waveTexture(5, 9));
+    const wanted = tentSmooth(plane, radius).data;
+    const found = kernels.scope(() => {
+      const source = uploadPlanes(kernels, [plane.data], width, height);
+      smoothTwice(kernels, source, source, radius);
+      return planeView(kernels, source).slice();
+    });
+    found.forEach((v, i) => expect(Math.abs(v - wanted[i]!)).toBeLessThan(1e-6));
+  });
+
+  it('leaves what is even as it is, also at the border, and gives its scratch back', () => {
+    const before = kernels.scope(() => kernels.alloc(16));
+    const out = kernels.scope(() => {
+      const source = uploadPlanes(kernels, [new Float32Array(40 * 30).fill(0.37)], 40, 30);
+      const into = allocPlanes(kernels, 40, 30);
+      smoothTwice(kernels, source, into, 7);
+      return planeView(kernels, into).slice();
+    });
+    out.forEach((v) => expect(v).toBeCloseTo(0.37, 6));
+    expect(kernels.scope(() => kernels.alloc(16))).toBe(before);
+  });
+
+  it('names a radius it does not take, and planes of two sizes', () => {
+    kernels.scope(() => {
+      const small = allocPlanes(kernels, 8, 8);
+      for (const radius of [0, 65, 1.5, NaN])
+        expect(() => smoothTwice(kernels, small, small, radius)).toThrow('a whole number of samples, 1 to 64');
+      expect(() => smoothTwice(kernels, small, allocPlanes(kernels, 8, 9), 2)).toThrow('smoothTwice.into');
+    });
   });
 });

@@ -42,6 +42,7 @@ export interface KernelExports {
   squaredDifference4(p: number, q: number, w: number, h: number, dst: number): void;
   tent(src: number, dst: number, tmp: number, w: number, h: number): void;
   mean4(p: number, w: number, h: number, dst: number): void;
+  box(src: number, dst: number, tmp: number, w: number, h: number, r: number): void;
   reduce(src: number, w: number, h: number, dst: number, tmp: number): void;
   expandInto(coarse: number, w: number, h: number, dst: number, tmp: number, gain: number): void;
   blendInto(base: number, donor: number, mask: number, n: number): void;

@@ -71,7 +71,7 @@ export function mergeTiesTask({ merge, frame, fine }: TaskRequest<'mergeTies'>):
   };
   if (Math.min(part.width, part.height) < LEAST_SIDE_PX) return [];
   const level = Math.log2(unit);
-  const of = (picture: AlignedFrame, noise: number) => alignLevels(lumaOf(picture, part, unit), noise);
+  const of = (picture: AlignedFrame, noise: number) => alignLevels(threadKernels(), lumaOf(picture, part, unit), noise);
   const [reference, moving] = [of(whole, levelNoise(merge, level)), of(placed, levelNoise(frame, level))];
   const pick = reference.filter((l) => fine || Math.max(l.detail.width, l.detail.height) <= COARSE_LONG_SIDE).at(-1)!;
   const same = moving.find((l) => l.factor === pick.factor);

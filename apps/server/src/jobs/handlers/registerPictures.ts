@@ -107,7 +107,11 @@ function resampledLevels(
     planeView(kernels, warpFrameLuma(kernels, placed, { x: 0, y: 0, width, height }, unit)).slice(),
   );
   const pitch = Math.max(1, scaleOf(start) * unit);
-  return { unit, merge: levels, frame: alignLevels({ width, height, data }, levelNoise(frame, Math.log2(pitch))) };
+  return {
+    unit,
+    merge: levels,
+    frame: alignLevels(kernels, { width, height, data }, levelNoise(frame, Math.log2(pitch))),
+  };
 }
 
 export function lightGainTask({

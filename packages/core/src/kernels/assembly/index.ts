@@ -3,6 +3,7 @@
 export { unpack8, unpack16, unpackLuma8, unpackLuma16 } from './unpack';
 export { warpFine, warpGrid, warpPlane } from './warp';
 export { luma, binomial, squaredDifference4, mean4, tent } from './bands';
+export { box } from './box';
 export { reduce, expandInto } from './pyramid';
 export { blendInto, accumulate, divideInto } from './blend';
 export { halve8, halve16 } from './halve';
