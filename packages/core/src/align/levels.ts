@@ -16,6 +16,8 @@ export interface AlignLevel {
 const MIN_SHORT_SIDE = 24;
 // Window of the local normalisation: wide enough to hold an edge pair, narrow enough to follow shading.
 const NORMALISE_RADIUS = 4;
+/** Means of what is even err by this much, encoded; a step of 16 bits is ten times as large. */
+const ROUNDING = 1e-6;
 
 /**
  * Levels from coarse to fine of one luma plane.
@@ -108,7 +110,8 @@ function normalisedDetail(kernels: Kernels, plane: Plane, floor: number): Plane 
     const mean = planeView(kernels, smooth);
     const square = planeView(kernels, source);
     for (let i = 0; i < mean.length; i++) {
-      const d = plane.data[i]! - mean[i]!;
+      const apart = plane.data[i]! - mean[i]!;
+      const d = Math.abs(apart) < ROUNDING ? 0 : apart;
       detail.data[i] = d;
       square[i] = d * d;
     }
