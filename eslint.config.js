@@ -51,7 +51,7 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   {
-    files: ['**/*.{test,spec}.ts', 'e2e/**/*.ts', 'bench/**/*.ts'],
+    files: ['**/*.{test,spec}.{ts,tsx}', 'e2e/**/*.ts', 'bench/**/*.ts'],
     rules: { 'max-lines-per-function': 'off', 'no-console': 'off' },
   },
   {
@@ -64,7 +64,14 @@ export default tseslint.config(
         console: 'readonly',
         require: 'readonly',
         __dirname: 'readonly',
+        globalThis: 'readonly',
+        window: 'readonly',
       },
     },
+  },
+  {
+    // These have no other way to import.
+    files: ['**/*.cjs'],
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
   },
 );

@@ -14,6 +14,7 @@ const PROJECTS = [
   'packages/scene/tsconfig.test.json',
   'packages/scene',
   'packages/core',
+  'packages/contract/tsconfig.test.json',
   'packages/contract',
 ];
 
