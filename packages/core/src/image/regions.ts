@@ -1,4 +1,5 @@
 // From a yes/no grid to connected regions with outlines.
+import simplifyLine from 'simplify-js';
 import type { Region } from './raster';
 
 /** A yes/no grid. */
@@ -140,6 +141,7 @@ function dedupe(points: readonly [number, number][]): [number, number][] {
   return out;
 }
 
+/** A closed line is simplified in two halves: from its first point to the one farthest from it, and back. */
 function simplify(points: [number, number][], tolerance: number): [number, number][] {
   if (points.length < 5) return points;
   let far = 0;
@@ -149,21 +151,14 @@ function simplify(points: [number, number][], tolerance: number): [number, numbe
     if (d > best) [best, far] = [d, i];
   });
   const halves = [points.slice(0, far + 1), [...points.slice(far), points[0]!]];
-  const out = halves.flatMap((half) => peucker(half, tolerance).slice(0, -1));
+  const out = halves.flatMap((half) =>
+    simplifyLine(
+      half.map(([x, y]) => ({ x, y })),
+      tolerance,
+      true,
+    )
+      .slice(0, -1)
+      .map(({ x, y }): [number, number] => [x, y]),
+  );
   return out.length >= 3 ? out : points;
-}
-
-function peucker(points: [number, number][], tolerance: number): [number, number][] {
-  const a = points[0]!;
-  const b = points[points.length - 1]!;
-  const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
-  let worst = 0;
-  let at = 0;
-  for (let i = 1; i < points.length - 1; i++) {
-    const p = points[i]!;
-    const d = Math.abs((b[0] - a[0]) * (a[1] - p[1]) - (a[0] - p[0]) * (b[1] - a[1])) / length;
-    if (d > worst) [worst, at] = [d, i];
-  }
-  if (worst <= tolerance) return [a, b];
-  return [...peucker(points.slice(0, at + 1), tolerance).slice(0, -1), ...peucker(points.slice(at), tolerance)];
 }
