@@ -5,12 +5,10 @@ import sharp from 'sharp';
 import { reportSchema } from '@blendrak/contract';
 import { pairErrors } from '@blendrak/evaluate';
 import { openTileFile } from '../codecs';
-import { openPool } from '../jobs';
-import { openCamera, type Photographed } from '../services/camera';
-import { temporaryFolder } from '../testing/inProcess';
+import type { Photographed } from '../services/camera';
 import { flatten } from '../testing/flatten';
 import { PLATE_FOCAL_PX, PLATE_VIEWS, photographPlate, plateRotation } from '../testing/redPlate';
-import { shotSets } from '../testing/shotSets';
+import { shootingRange } from '../testing/shotSets';
 import {
   compareProjections,
   fieldBend,
@@ -19,19 +17,9 @@ import {
   MERGE_DEFAULTS,
   mergeSet,
   type SetPicture,
-  type StepContext,
 } from './index';
 
-const { path: root, clean } = temporaryFolder();
-const camera = openCamera();
-const pool = openPool({ threads: 2 });
-const steps = (): StepContext => ({ run: pool.run, parallel: 2, onProgress: () => undefined });
-afterAll(async () => {
-  await Promise.all([camera.close(), pool.close()]);
-  clean();
-});
-
-const { shoot, store, freshTiles } = shotSets(root, camera, pool);
+const { root, pool, steps, shoot, store, freshTiles } = shootingRange();
 
 const noiseFile = async (name: string): Promise<string> => {
   const path = join(root, name);

@@ -4,11 +4,8 @@ import sharp, { type Sharp } from 'sharp';
 import { frameToMerge, inAnotherMerge } from '@blendrak/core/frame';
 import { quantile } from '@blendrak/core/image';
 import type { Subject } from '@blendrak/scene';
-import { openPool } from '../jobs';
-import { openCamera } from '../services/camera';
 import { flatten } from '../testing/flatten';
-import { temporaryFolder } from '../testing/inProcess';
-import { shotSets } from '../testing/shotSets';
+import { shootingRange } from '../testing/shotSets';
 import {
   alignBracket,
   alignPanorama,
@@ -20,18 +17,9 @@ import {
   type Aligned,
   type PlacedFrame,
   type SetPicture,
-  type StepContext,
 } from './index';
 
-const { path: root, clean } = temporaryFolder();
-const camera = openCamera();
-const pool = openPool({ threads: 2 });
-const steps = (): StepContext => ({ run: pool.run, parallel: 2, onProgress: () => undefined });
-const { shoot, store, freshTiles } = shotSets(root, camera, pool);
-afterAll(async () => {
-  await Promise.all([camera.close(), pool.close()]);
-  clean();
-});
+const { root, pool, steps, shoot, store, freshTiles } = shootingRange();
 
 /** Distances between two placements of the same frames in one merge, px of the merge, over what both show there. */
 function apartPx(a: readonly PlacedFrame[], b: readonly PlacedFrame[], width: number, height: number): number[] {

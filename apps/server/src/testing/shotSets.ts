@@ -2,9 +2,10 @@
 import { rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
-import type { Pool } from '../jobs';
-import type { SetPicture } from '../pipeline';
-import { photograph, type CameraPool, type Photographed } from '../services/camera';
+import { openPool, type Pool } from '../jobs';
+import type { SetPicture, StepContext } from '../pipeline';
+import { openCamera, photograph, type CameraPool, type Photographed } from '../services/camera';
+import { temporaryFolder } from './inProcess';
 
 export interface ShotSets {
   shoot(subject: Subject, frames: number, over?: Partial<ReturnType<typeof defaultSettings>>): Promise<Photographed>;
@@ -14,8 +15,29 @@ export interface ShotSets {
   freshTiles(): string;
 }
 
+export interface ShootingRange extends ShotSets {
+  /** A temporary folder that holds everything. */
+  readonly root: string;
+  readonly pool: Pool;
+  /** What a step of the pipeline works with. */
+  steps(): StepContext;
+}
+
+/** A camera, a pool of workers and a folder for the tests of one file; all are closed and removed after them. */
+export function shootingRange(): ShootingRange {
+  const { path: root, clean } = temporaryFolder();
+  const camera = openCamera();
+  const pool = openPool({ threads: 2 });
+  afterAll(async () => {
+    await Promise.all([camera.close(), pool.close()]);
+    clean();
+  });
+  const steps = (): StepContext => ({ run: pool.run, parallel: 2, onProgress: () => undefined });
+  return { ...shotSets(root, camera, pool), root, pool, steps };
+}
+
 /** @param root folder that holds everything */
-export function shotSets(root: string, camera: CameraPool, pool: Pool): ShotSets {
+function shotSets(root: string, camera: CameraPool, pool: Pool): ShotSets {
   let made = 0;
   return {
     async shoot(subject, frames, over = {}) {
