@@ -80,7 +80,7 @@ export function BracketForm({ sheet, problems, onChange }: BracketFormProps) {
           label="Number"
           value={request.frames === null ? 'auto' : 'own'}
           options={[
-            ['auto', 'as many as the range needs'],
+            ['auto', 'as it takes'],
             ['own', 'my own number'],
           ]}
           onChange={(choice) => set({ frames: choice === 'auto' ? null : 3 })}
