@@ -3,6 +3,7 @@ import { badParameter } from '../checks';
 import { canTouch, coveredCells, footprintOf, warpFrame, warpFrameLuma, type AlignedFrame } from '../frame';
 import { leastNoise, noiseAt, tentSmooth, tonedNoise, toneOfGrey, type NoiseCurve, type Region } from '../image';
 import {
+  allocPlanes,
   BAND_NOISE_GAIN,
   CELL_PX,
   differenceCells,
@@ -10,6 +11,7 @@ import {
   focusBands,
   planeView,
   smoothTent,
+  smoothTwice,
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
@@ -109,10 +111,10 @@ export function gatherCells(
               height,
             )
           : null;
+        const tone = toneOffset(kernels, mergePicture.mean, picture.mean, width, height);
         const cells = differenceCells(kernels, base, luma);
         const residual = planeView(kernels, cells);
         addColourDifference(residual, mergePicture.mean, picture.mean);
-        const tone = toneOffset(mergePicture.mean, picture.mean, width, height);
         for (let i = 0; i < size; i++) {
           const rest = Math.max(0, residual[i]! - tone[i]!);
           if (picture.valid[i] && rest < least[i]!) least[i] = rest;
@@ -175,14 +177,30 @@ function noisePerCell(noise: NoiseCurve, mean: CellPicture['mean']): Float32Arra
 const TONE_RADIUS = 2;
 
 /** Squared difference of two pictures' colours that is the same all around a cell: luma, and colour beyond it, as in the residual. */
-function toneOffset(p: CellPicture['mean'], q: CellPicture['mean'], width: number, height: number): Float32Array {
-  const [r, g, b] = p.map((plane, c) => {
-    const data = plane.map((v, i) => v - q[c]![i]!);
-    return tentSmooth({ width, height, data }, TONE_RADIUS).data;
-  }) as [Float32Array, Float32Array, Float32Array];
-  return r.map((dr, i) => {
-    const dy = LUMA[0] * dr + LUMA[1] * g[i]! + LUMA[2] * b[i]!;
-    return Math.max(dy * dy, (dr * dr + g[i]! * g[i]! + b[i]! * b[i]!) / 3);
+function toneOffset(
+  kernels: Kernels,
+  p: CellPicture['mean'],
+  q: CellPicture['mean'],
+  width: number,
+  height: number,
+): Float32Array {
+  return kernels.scope(() => {
+    const apart = p.map((plane, c) => {
+      const difference = allocPlanes(kernels, width, height);
+      const data = planeView(kernels, difference);
+      for (let i = 0; i < data.length; i++) data[i] = plane[i]! - q[c]![i]!;
+      smoothTwice(kernels, difference, difference, TONE_RADIUS);
+      return difference;
+    });
+    // Views are taken last: smoothing may have grown the memory.
+    const [r, g, b] = apart.map((planes) => planeView(kernels, planes)) as [Float32Array, Float32Array, Float32Array];
+    const out = new Float32Array(width * height);
+    for (let i = 0; i < out.length; i++) {
+      const [dr, dg, db] = [r[i]!, g[i]!, b[i]!];
+      const dy = LUMA[0] * dr + LUMA[1] * dg + LUMA[2] * db;
+      out[i] = Math.max(dy * dy, (dr * dr + dg * dg + db * db) / 3);
+    }
+    return out;
   });
 }
 

@@ -12,4 +12,4 @@ export { blurVarianceFromBands } from './blurVarianceFromBands';
 export { paintArea, type AreaShape, type Place } from './area';
 export { largestRectangle } from './largestRectangle';
 export { colourDifference, type Rgb } from './colourDifference';
-export { boxMean, summedArea, type SummedArea } from './summedArea';
+export { boxMean, boxMeansAlong, summedArea, type SummedArea } from './summedArea';

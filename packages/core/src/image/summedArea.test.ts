@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { makePlane, type Plane } from './raster';
 import { boxSmooth } from './smooth';
-import { boxMean, summedArea } from './summedArea';
+import { boxMean, boxMeansAlong, summedArea } from './summedArea';
 
 const planeOf = (width: number, height: number, seed: number): Plane => {
   const plane = makePlane(width, height);
@@ -39,4 +39,14 @@ it('gives what boxSmooth gives, for any size and radius', () => {
     }),
     { numRuns: 40 },
   );
+});
+
+it('along a row gives what it gives one by one, at every step', () => {
+  const table = summedArea(planeOf(41, 9, 3));
+  for (const every of [1, 2, 4])
+    for (const radius of [0, 3, 7, 30]) {
+      const out = new Float64Array(Math.floor(41 / every));
+      boxMeansAlong(table, 5, radius, every, out);
+      out.forEach((v, i) => expect(v).toBeCloseTo(boxMean(table, i * every, 5, radius), 12));
+    }
 });

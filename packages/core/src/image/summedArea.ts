@@ -42,3 +42,33 @@ export function boxMean({ width, height, sums }: SummedArea, x: number, y: numbe
     sums[top * across + left]!;
   return sum / ((right - left) * (bottom - top));
 }
+
+/**
+ * Means around every n-th sample of a row, as boxMean has them one by one.
+ * @param y row of the plane
+ * @param every steps along the row, 1 or more
+ * @param out receives one mean per step
+ */
+export function boxMeansAlong(
+  table: SummedArea,
+  y: number,
+  radius: number,
+  every: number,
+  out: Float32Array | Float64Array,
+): void {
+  const { width, height, sums } = table;
+  const across = width + 1;
+  const top = (y > radius ? y - radius : 0) * across;
+  const bottom = (y + radius < height ? y + radius + 1 : height) * across;
+  const rows = (bottom - top) / across;
+  const whole = 1 / (rows * (2 * radius + 1));
+  for (let i = 0, x = 0; i < out.length; i++, x += every) {
+    if (x < radius || x + radius >= width) {
+      out[i] = boxMean(table, x, y, radius);
+      continue;
+    }
+    const left = x - radius;
+    const right = x + radius + 1;
+    out[i] = (sums[bottom + right]! - sums[top + right]! - sums[bottom + left]! + sums[top + left]!) * whole;
+  }
+}

@@ -1,7 +1,7 @@
 // Layer: dark spots that stay on the sensor while the picture moves, and where the merge shows them.
 import type { CellFrame, CellPicture } from '../../cells';
 import { frameToMerge } from '../../frame';
-import { boxMean, boxSmooth, median, type Plane, summedArea } from '../../image';
+import { boxMeansAlong, boxSmooth, median, type Plane, summedArea } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { explanation } from './explanation';
 import { MERGE_KINDS, type Layer, type RegionView, type SizedGeometry, type SurveyedFrame } from './layer';
@@ -140,13 +140,18 @@ function lookForDips({ luma, unitPx }: SurveyedFrame): FrameDips {
     const areaMiddle = (2 * middleRadius + 1) ** 2;
     const dips = new Int8Array(width * height);
     const squares = new Float32Array(width * height);
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, i++) {
-        const [px, py] = [x * everyPx, y * everyPx];
-        const wide = boxMean(table, px, py, 2 * radius);
-        const middle = boxMean(table, px, py, middleRadius);
-        const around = (wide * areaWide - middle * areaMiddle) / (areaWide - areaMiddle);
-        const dip = around > 0.03 ? 1 - boxMean(table, px, py, innerRadius) / around : 0;
+    const [wide, middle, inner] = [0, 1, 2].map(() => new Float64Array(width)) as [
+      Float64Array,
+      Float64Array,
+      Float64Array,
+    ];
+    for (let y = 0; y < height; y++) {
+      boxMeansAlong(table, y * everyPx, 2 * radius, everyPx, wide);
+      boxMeansAlong(table, y * everyPx, middleRadius, everyPx, middle);
+      boxMeansAlong(table, y * everyPx, innerRadius, everyPx, inner);
+      for (let x = 0, i = y * width; x < width; x++, i++) {
+        const around = (wide[x]! * areaWide - middle[x]! * areaMiddle) / (areaWide - areaMiddle);
+        const dip = around > 0.03 ? 1 - inner[x]! / around : 0;
         const steps = Math.max(-127, Math.min(127, Math.round(dip * STEPS)));
         dips[i] = steps;
         squares[i] = steps * steps;
