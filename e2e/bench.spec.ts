@@ -250,7 +250,10 @@ test('a bad file is named, the good ones stay', async ({ page }) => {
   await expect(page.getByText('/nowhere/at/all: the folder cannot be read')).toBeVisible();
 });
 
-test('a server killed while painting loses no stroke', async ({ page }) => {
+test('a server killed while painting loses no stroke, nor does a page that is closed meanwhile', async ({
+  page,
+  context,
+}) => {
   await openFirstSoftPatch(page);
   const before = await strokesInForce();
   await page.waitForTimeout(1000);
@@ -264,6 +267,16 @@ test('a server killed while painting loses no stroke', async ({ page }) => {
   app = await start('serve', data, 4377);
   await expect(page.getByText(`${before + 2} strokes, saved`)).toBeVisible();
   expect(await strokesInForce()).toBe(before + 2);
+  await app.kill();
+  await scrub(page, 20);
+  await expect(page.getByText('server away: 1 kept, trying again')).toBeVisible();
+  await page.close();
+  app = await start('serve', data, 4377);
+  // Whoever opens the merge next sends what was left behind.
+  const next = await context.newPage();
+  await openFirstSoftPatch(next);
+  await expect(next.getByText(`${before + 3} strokes, saved`)).toBeVisible();
+  expect(await strokesInForce()).toBe(before + 3);
 });
 
 test('a server killed while reading and merging takes the work up again', async () => {

@@ -16,6 +16,7 @@ import { LookBar } from './components/LookBar';
 import { ShortcutSheet } from './components/ShortcutSheet';
 import { TraceStrip } from './components/TraceStrip';
 import { useDeepView } from './hooks/useDeepView';
+import { useKeptStrokes } from './hooks/useKeptStrokes';
 import { usePainter } from './hooks/usePainter';
 import { useStrokeSender } from './hooks/useStrokeSender';
 import { useUndo } from './hooks/useUndo';
@@ -54,6 +55,7 @@ export function Bench({ merge }: { merge: PaintedMerge }) {
     },
     [complain, deep],
   );
+  useKeptStrokes(complain);
   const saving = useStrokeSender(merge.id, refused);
   useDoneElsewhere(merge.id, enqueueSnackbar);
   const finding = merge.findings.find((f) => f.id === openFinding) ?? null;

@@ -62,26 +62,26 @@ function pageStorage(): StateStorage {
   };
 }
 
-type Kept = Pick<BenchState, 'brush' | 'pending'>;
+type Kept = Pick<BenchState, 'brush'>;
 
 /** The browser's storage, written only when what is kept has changed: the pointer moves more often than that. */
 function keptStorage(): PersistStorage<Kept> | undefined {
-  // Where the browser keeps nothing, what is unsent lasts as long as the page.
+  // Where the browser keeps nothing, the brush lasts as long as the page.
   const storage = createJSONStorage<Kept>(() => (typeof localStorage === 'undefined' ? pageStorage() : localStorage));
   if (!storage) return undefined;
   let last: Kept | null = null;
   return {
     ...storage,
     setItem(name, value) {
-      const { brush, pending } = value.state;
-      if (last?.brush === brush && last.pending === pending) return;
-      last = { brush, pending };
+      const { brush } = value.state;
+      if (last?.brush === brush) return;
+      last = { brush };
       return storage.setItem(name, value);
     },
   };
 }
 
-/** The store; brush and unacknowledged strokes outlive the page. */
+/** The store; the brush outlives the page by itself, unacknowledged strokes by the keeper (useKeptStrokes). */
 export const useBench = create<BenchState>()(
   persist(
     (set) => ({
@@ -106,6 +106,6 @@ export const useBench = create<BenchState>()(
       enqueue: (stroke) => set((s) => ({ pending: [...s.pending, stroke] })),
       acknowledge: (id) => set((s) => ({ pending: s.pending.filter((p) => p.id !== id) })),
     }),
-    { name: 'blendrak-bench', partialize: ({ brush, pending }) => ({ brush, pending }), storage: keptStorage() },
+    { name: 'blendrak-bench', partialize: ({ brush }) => ({ brush }), storage: keptStorage() },
   ),
 );

@@ -12,12 +12,13 @@ import { AlignmentScreen } from './AlignmentScreen';
 
 let server: FakeServer;
 beforeAll(() => {
-  // Charts ask for their size.
+  // Charts ask for their size, once and whenever it changes: here it never does.
   globalThis.ResizeObserver = class {
     observe(): void {}
     unobserve(): void {}
     disconnect(): void {}
   };
+  jest.spyOn(HTMLElement.prototype, 'getBoundingClientRect').mockReturnValue(new DOMRect(0, 0, 300, 120));
 });
 afterEach(() => {
   cleanup();
