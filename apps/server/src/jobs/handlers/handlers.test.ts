@@ -1,0 +1,217 @@
+// Tasks as the threads run them, here from source: pictures stored, laid on each other, toned, shown and taken away.
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { SAME_PLACE, similarityGeometry } from '@blendrak/core/frame';
+import { evaluateTone, IDENTITY_TONE, noiseAt, type Plane } from '@blendrak/core/image';
+import {
+  addNoise,
+  greyPixels,
+  makeRandom,
+  samplePlane,
+  waveTexture,
+} from '../../../../../packages/core/src/testing/pictures';
+import { openTileFile } from '../../codecs';
+import { temporaryFolder } from '../../testing/inProcess';
+import type { InspectionScene, PlacedPicture } from '../protocol';
+import { beginTiffTask, convertTiffTask, renderRowsTask } from './exportTiff';
+import { pointsTask, relateTask } from './alignPanorama';
+import { lightGainTask, placeTask, registerTask, toneTask } from './registerPictures';
+import { labelPictureTask, maskTask, tileTask } from './renderTile';
+import { noiseTask, storePicture } from './storePicture';
+
+const { path: root, clean } = temporaryFolder();
+afterAll(clean);
+
+const [W, H] = [600, 440];
+const NOISE = 0.004;
+const texture = waveTexture(11, 40);
+const SHIFT = { x: 3.4, y: -2.2 };
+const plane = (dx = 0, dy = 0, gain = 1, seed = 1): Plane => {
+  const clear = samplePlane(W, H, (x, y) => gain * (0.15 + 0.6 * texture(x + dx, y + dy)));
+  return addNoise(clear, NOISE, seed);
+};
+
+async function store(
+  name: string,
+  of: Plane,
+): Promise<PlacedPicture & { readonly width: number; readonly height: number }> {
+  const { width, height, data } = greyPixels(of, 8);
+  const path = join(root, `${name}.png`);
+  await sharp(data as Uint8Array, { raw: { width, height, channels: 3 } })
+    .png()
+    .toFile(path);
+  const tiles = join(root, `${name}.tiles`);
+  const { noise } = await storePicture({ path, name: `${name}.png`, out: tiles });
+  return { tiles, noise, geometry: SAME_PLACE, tone: IDENTITY_TONE, width, height };
+}
+
+let base: Awaited<ReturnType<typeof store>>;
+let moved: typeof base;
+let dim: typeof base;
+beforeAll(async () => {
+  base = await store('base', plane());
+  moved = await store('moved', plane(SHIFT.x, SHIFT.y, 1, 2));
+  dim = await store('dim', plane(0, 0, 0.7, 3));
+});
+
+describe('a picture that is stored', () => {
+  it('holds each pixel of its file, and a level of half the size', async () => {
+    const { data } = await sharp(join(root, 'base.png')).raw().toBuffer({ resolveWithObject: true });
+    const file = openTileFile(base.tiles);
+    try {
+      expect([file.header.width, file.header.height, file.bits]).toEqual([W, H, 8]);
+      expect(file.header.levels[1]).toMatchObject({ width: W / 2, height: H / 2 });
+      const all = file.read(0, { x: 0, y: 0, width: W, height: H });
+      expect(Buffer.from(all.data.buffer, all.data.byteOffset, all.data.byteLength).equals(data)).toBe(true);
+    } finally {
+      file.close();
+    }
+  });
+
+  it('knows its noise, once read and once asked again, within a fifth', async () => {
+    const smooth = samplePlane(W, H, (x) => 0.3 + (0.3 * x) / W);
+    const noisy = await store('noisy', addNoise(smooth, 0.012, 5));
+    for (const curve of [noisy.noise, noiseTask({ tiles: noisy.tiles })]) {
+      const ratio = Math.sqrt(noiseAt(curve, 0.45)) / 0.012;
+      expect(ratio).toBeGreaterThan(0.8);
+      expect(ratio).toBeLessThan(1.2);
+    }
+  });
+
+  it('that is no picture is refused by name', async () => {
+    const path = join(root, 'none.png');
+    writeFileSync(path, 'not a picture at all');
+    await expect(storePicture({ path, name: 'none.png', out: join(root, 'none.tiles') })).rejects.toThrow('none.png');
+  });
+});
+
+describe('laying pictures on each other', () => {
+  it('finds how far one was moved within 0.1 px, and that one moved nowhere stays', () => {
+    const found = registerTask({ reference: base, moving: moved });
+    expect(Math.abs(found.toMoving.tx + SHIFT.x)).toBeLessThan(0.1);
+    expect(Math.abs(found.toMoving.ty + SHIFT.y)).toBeLessThan(0.1);
+    expect(found.correlation).toBeGreaterThan(0.8);
+    const still = registerTask({ reference: base, moving: dim });
+    expect(Math.hypot(still.toMoving.tx, still.toMoving.ty)).toBeLessThan(0.1);
+  });
+
+  it('finds a frame in a merge of its size', () => {
+    const placed = placeTask({ frame: moved, merge: base });
+    expect(Math.abs(placed.toMoving.tx + SHIFT.x)).toBeLessThan(0.3);
+    expect(Math.abs(placed.toMoving.re - 1)).toBeLessThan(2e-3);
+  });
+
+  it('tells how much darker one is, in light and as a tone curve', () => {
+    const same = { re: 1, im: 0, tx: 0, ty: 0 };
+    const gain = lightGainTask({ source: dim, target: base, sourceToTarget: same });
+    // Encoded 0.7 of the value is about 0.7 to the power of 2.2 of the light.
+    for (const g of gain) expect(Math.abs(Math.log2(g) - 2.2 * Math.log2(1 / 0.7))).toBeLessThan(0.25);
+    const tone = toneTask({ frame: dim, merge: base });
+    for (const v of [0.25, 0.4, 0.5]) expect(Math.abs(evaluateTone(tone[1], v) - v / 0.7)).toBeLessThan(0.02);
+  });
+
+  it('a frame that the merge hardly shows says nothing of its tone', () => {
+    const away = { ...dim, geometry: similarityGeometry({ re: 1, im: 0, tx: 5000, ty: 0 }) };
+    expect(toneTask({ frame: away, merge: base })).toBe(IDENTITY_TONE);
+  });
+
+  it('corners are found mirrored in a mirrored picture, and relate frames that share them', () => {
+    const points = pointsTask({ picture: base });
+    const mirrored = pointsTask({ picture: base, mirrored: true });
+    expect(points.length).toBeGreaterThan(30);
+    const near = points.filter((p) =>
+      mirrored.some((q) => Math.hypot(W - q.x - p.x, q.y - p.y) < 1.5 && q.factor === p.factor),
+    );
+    expect(near.length).toBeGreaterThan(0.8 * points.length);
+    const size = { width: W, height: H };
+    const frames = [
+      { points, size },
+      { points: pointsTask({ picture: moved }), size },
+      { points: mirrored, size },
+    ];
+    const [shared, nothing] = relateTask({
+      frames,
+      pairs: [
+        [0, 1],
+        [0, 2],
+      ],
+      focalPx: [900],
+      guided: false,
+    });
+    expect(shared!.places.length).toBeGreaterThan(20);
+    for (const [x, y, u, v] of shared!.places) expect(Math.hypot(x - SHIFT.x - u, y - SHIFT.y - v)).toBeLessThan(4);
+    expect(nothing).toBeNull();
+  });
+});
+
+describe('what is shown and taken away', () => {
+  const stroke = { frame: 0, points: [[200, 140]] as [number, number][], sizePx: 80, hardness: 1, strength: 1 };
+  const scene = (): InspectionScene => ({ merge: base, frames: [dim], strokes: [stroke] });
+  const decode = async (bytes: Uint8Array): Promise<{ at(x: number, y: number): number }> => {
+    const { data, info } = await sharp(bytes).raw().toBuffer({ resolveWithObject: true });
+    return { at: (x, y) => data[(y * info.width + x) * info.channels]! };
+  };
+  const valueOf = (gain: number, x: number, y: number): number => 255 * gain * (0.15 + 0.6 * texture(x + 0.5, y + 0.5));
+
+  it('a tile of the repaired picture shows the donor under the stroke, the merge beside it', async () => {
+    const tile = {
+      region: { x: 100, y: 60, width: 200, height: 160 },
+      width: 200,
+      height: 160,
+      format: 'png' as const,
+    };
+    const shown = await decode(await tileTask({ source: { kind: 'repaired', scene: scene() }, tile, icc: null }));
+    expect(Math.abs(shown.at(100, 80) - valueOf(0.7, 200, 140))).toBeLessThan(8);
+    expect(Math.abs(shown.at(10, 10) - valueOf(1, 110, 70))).toBeLessThan(8);
+    const half = { ...tile, width: 100, height: 80 };
+    const small = await decode(await tileTask({ source: { kind: 'repaired', scene: scene() }, tile: half, icc: null }));
+    expect(Math.abs(small.at(50, 40) - shown.at(100, 80))).toBeLessThan(25);
+  });
+
+  it('a frame is shown where it lies in the merge', async () => {
+    const geometry = similarityGeometry({ re: 1, im: 0, tx: 40, ty: 0 });
+    const tile = { region: { x: 60, y: 60, width: 64, height: 64 }, width: 64, height: 64, format: 'png' as const };
+    const source = { kind: 'frame' as const, frame: { ...base, geometry } };
+    const shown = await decode(await tileTask({ source, tile, icc: null }));
+    expect(Math.abs(shown.at(20, 20) - valueOf(1, 40, 80))).toBeLessThan(8);
+  });
+
+  it('the mask of a frame is white where it was painted, and the size of the merge', async () => {
+    const bytes = await maskTask({ strokes: [stroke], frame: 0, width: W, height: H });
+    expect(await sharp(bytes).metadata()).toMatchObject({ width: W, height: H });
+    const mask = await decode(bytes);
+    expect([mask.at(200, 140), mask.at(200, 105), mask.at(20, 20)]).toEqual([255, 255, 0]);
+    const other = await decode(await maskTask({ strokes: [stroke], frame: 1, width: W, height: H }));
+    expect(other.at(200, 140)).toBe(0);
+  });
+
+  it('a label map is one more than the frame, and nothing where none explains', async () => {
+    const random = makeRandom(3);
+    const closest = Uint8Array.from({ length: 12 }, () => Math.floor(random() * 4));
+    const shown = closest.map((v, i) => (i % 3 === 0 ? 255 : v));
+    const path = join(root, 'map.labels');
+    writeFileSync(path, Buffer.concat([closest, shown]));
+    const { data } = await sharp(await labelPictureTask({ labels: path, width: 4, height: 3 }))
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    closest.forEach((v, i) => {
+      expect(data[3 * i]).toBe(i % 3 === 0 ? 0 : v + 1);
+      expect(data[3 * i + 1]).toBe(v + 1);
+    });
+  });
+
+  it('a file written band by band holds the repaired picture, 16 bits deep, and becomes a PNG', async () => {
+    const out = join(root, 'flat.tif');
+    const layout = beginTiffTask({ width: W, height: H, icc: null, out });
+    for (let y = 0; y < H; y += 96) renderRowsTask({ scene: scene(), out, layout, y, rows: Math.min(96, H - y) });
+    expect(await sharp(out).metadata()).toMatchObject({ width: W, height: H, depth: 'ushort' });
+    const png = join(root, 'flat.png');
+    await convertTiffTask({ tiff: out, out: png });
+    const flat = await decode(await sharp(readFileSync(png)).toColourspace('srgb').png().toBuffer());
+    expect(Math.abs(flat.at(200, 140) - valueOf(0.7, 200, 140))).toBeLessThan(8);
+    expect(Math.abs(flat.at(50, 270) - valueOf(1, 50, 270))).toBeLessThan(8);
+    const { data } = await sharp(png).raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+    expect(data.length).toBe(W * H * 3 * 2);
+  });
+});
