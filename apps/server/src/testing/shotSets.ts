@@ -18,6 +18,7 @@ export interface ShotSets {
 export interface ShootingRange extends ShotSets {
   /** A temporary folder that holds everything. */
   readonly root: string;
+  readonly camera: CameraPool;
   readonly pool: Pool;
   /** What a step of the pipeline works with. */
   steps(): StepContext;
@@ -33,7 +34,7 @@ export function shootingRange(): ShootingRange {
     clean();
   });
   const steps = (): StepContext => ({ run: pool.run, parallel: 2, onProgress: () => undefined });
-  return { ...shotSets(root, camera, pool), root, pool, steps };
+  return { ...shotSets(root, camera, pool), root, camera, pool, steps };
 }
 
 /** @param root folder that holds everything */

@@ -5,18 +5,11 @@ import sharp from 'sharp';
 import { frameCheckSchema, setsReportSchema } from '@blendrak/contract';
 import { CHECKS } from '@blendrak/core/sort';
 import { defaultSettings, frameSize, type Subject } from '@blendrak/scene';
-import { openPool } from '../../jobs';
-import { temporaryFolder } from '../../testing/inProcess';
-import { openCamera, shootCard, type CardSet, type CardTruth } from '../camera';
+import { shootingRange } from '../../testing/shotSets';
+import { shootCard, type CardSet, type CardTruth } from '../camera';
 import { sortPictures, type SortedPictures } from './sortPictures';
 
-const { path: root, clean } = temporaryFolder();
-const camera = openCamera();
-const pool = openPool({ threads: 2 });
-afterAll(async () => {
-  await Promise.all([camera.close(), pool.close()]);
-  clean();
-});
+const { root, camera, pool } = shootingRange();
 
 const set = (subject: Subject, frames: number, missing: number | null = null): CardSet => ({
   assignment: { subject, seed: 21, frames, ...frameSize(subject, 640), settings: defaultSettings(subject) },

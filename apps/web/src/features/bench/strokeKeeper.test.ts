@@ -94,6 +94,18 @@ describe('the store', () => {
     expect(ids(await (await openStrokeKeeper('after')).adopt())).toEqual(['early', 'late']);
   });
 
+  it('is kept also as it changes while the first strokes are written', async () => {
+    useBench.setState({ pending: [pending('first'), pending('sent')] });
+    const page = await openStrokeKeeper('page');
+    const keeping = keepPending(page, never);
+    useBench.getState().enqueue(pending('meanwhile'));
+    useBench.getState().acknowledge('sent');
+    await keeping;
+    await settled();
+    locks.close('page');
+    expect(ids(await (await openStrokeKeeper('after')).adopt())).toEqual(['first', 'meanwhile']);
+  });
+
   it('says when the browser cannot keep one', async () => {
     let told = 0;
     const full = {
