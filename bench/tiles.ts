@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { placeOperation, tileState, type PlacedOperation } from '@blendrak/core/repair';
 
 const { values } = parseArgs({
   options: {
@@ -87,16 +88,20 @@ async function measure(mergeId: string): Promise<void> {
   );
   const acknowledged: number[] = [];
   const tiles: number[] = [];
+  const painted: PlacedOperation[] = [];
   for (let i = 0; i < Number(values.strokes); i++) {
     const x = 512 * Math.floor(1 + Math.random() * (width / 512 - 3));
     const y = 512 * Math.floor(1 + Math.random() * (height / 512 - 3));
-    const points = Array.from({ length: 26 }, (_, k) => [x + 60 + 15 * k, y + 256 + 60 * Math.sin(k / 3)]);
-    const stroke = { frame: i % frames.length, points, sizePx: 90, hardness: 0.5, strength: 1 };
+    const points = Array.from({ length: 26 }, (_, k) => [x + 60 + 15 * k, y + 256 + 60 * Math.sin(k / 3)] as const);
+    const shape = { kind: 'stroke' as const, points, sizePx: 90, hardness: 0.5, strength: 1 };
+    const operation = { kind: 'paint', donor: i % frames.length, shape };
     const id = randomUUID();
     const start = performance.now();
-    await ask(`/api/merges/${mergeId}/strokes`, { id, stroke });
+    await ask(`/api/merges/${mergeId}/changes`, { id, change: { kind: 'add', operation } });
+    painted.push(placeOperation({ id, donor: operation.donor, shape }));
     const saved = performance.now();
-    const tile = await fetch(`${base}/iiif/r-${mergeId}/${x},${y},512,512/512,512/0/default.jpg?v=${id}`);
+    const state = tileState(painted, { x, y, width: 512, height: 512 }, 512);
+    const tile = await fetch(`${base}/iiif/r-${mergeId}/${x},${y},512,512/512,512/0/default.jpg?v=${state}`);
     await tile.arrayBuffer();
     acknowledged.push(saved - start);
     tiles.push(performance.now() - saved);

@@ -3,6 +3,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { removeFolder, runCli, start, temporaryFolder, until, type Application } from './application';
 
 interface JobAnswer {
@@ -19,8 +20,8 @@ const ask = async <T>(path: string): Promise<T> => (await (await fetch(app.url +
 /** Where the camera left the job's files. */
 const card = (): string => join(data, 'cards', job.id, 'card');
 const strokesInForce = async (): Promise<number> => {
-  const { changed } = await ask<{ changed: { undone: boolean }[] }>(`/api/merges/${job.mergeId!}/strokes`);
-  return changed.filter((s) => !s.undone).length;
+  const { changed } = await ask<{ changed: unknown[] }>(`/api/merges/${job.mergeId!}/operations`);
+  return changed.length;
 };
 
 test.beforeAll(async () => {
@@ -84,7 +85,7 @@ test('a stroke shows at once under the brush, before the server has answered', a
   await page.waitForTimeout(1200);
   await page.getByRole('option').nth(0).click();
   await page.waitForTimeout(800);
-  await page.route('**/strokes', (route) => setTimeout(() => void route.continue(), 1500));
+  await page.route('**/changes?**', (route) => setTimeout(() => void route.continue(), 1500));
   const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
   const clip = { x: box.x + box.width / 2 - 30, y: box.y + box.height / 2 - 10, width: 60, height: 20 };
   const before = await page.screenshot({ clip });
@@ -144,22 +145,178 @@ test('undo takes back the stroke painted last, sent or not, and redo brings that
   await openFirstSoftPatch(page);
   await page.keyboard.press('d');
   const before = await strokesInForce();
-  await page.route('**/strokes?**', (route) =>
-    route.request().method() === 'POST' ? route.abort() : route.continue(),
-  );
+  await page.route('**/changes?**', (route) => route.abort());
   await page.waitForTimeout(1000);
   await scrub(page, 30);
   await scrub(page, 20);
   await expect(page.getByText('server away: 2 kept')).toBeVisible();
   await page.keyboard.press('u');
-  await expect(page.getByText('server away: 1 kept')).toBeVisible();
   await page.keyboard.press('Shift+U');
-  await expect(page.getByText('server away: 2 kept')).toBeVisible();
   await page.keyboard.press('u');
-  await page.unroute('**/strokes?**');
+  await expect(page.getByText('server away: 5 kept')).toBeVisible();
+  await page.unroute('**/changes?**');
   await expect.poll(strokesInForce).toBe(before + 1);
   await page.keyboard.press('u');
   await expect.poll(strokesInForce).toBe(before);
+});
+
+test('a stroke on its way stays where it was painted when the picture moves; one given up leaves nothing', async ({
+  page,
+}) => {
+  await openFirstSoftPatch(page);
+  await page.waitForTimeout(1200);
+  await page.getByRole('option').nth(0).click();
+  await page.keyboard.press('m');
+  await page.waitForTimeout(800);
+  await page.route('**/changes?**', (route) => route.abort());
+  const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
+  const [x, y] = [Math.round(box.x + box.width / 2), Math.round(box.y + box.height / 2)];
+  const clip = { x: x - 40, y: y - 30, width: 80, height: 60 };
+  const shot = async (at = clip): Promise<Buffer> => {
+    await page.mouse.move(box.x + 30, box.y + 30);
+    await page.waitForTimeout(200);
+    return page.screenshot({ clip: at });
+  };
+  const plain = await shot();
+  await page.mouse.move(x - 40, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 40, y, { steps: 6 });
+  await page.waitForTimeout(300);
+  // The picture has the focus while it is painted on.
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  expect((await shot()).equals(plain)).toBe(true);
+  await expect(page.getByText(/kept, trying again/)).toHaveCount(0);
+  await page.mouse.move(x - 40, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 40, y, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText('server away: 1 kept')).toBeVisible();
+  const painted = await shot();
+  expect(painted.equals(plain)).toBe(false);
+  await page.mouse.move(x + 100, y + 100);
+  await page.mouse.down({ button: 'right' });
+  await page.mouse.move(x + 60, y + 70, { steps: 4 });
+  await page.mouse.up({ button: 'right' });
+  const moved = await shot({ ...clip, x: clip.x - 40, y: clip.y - 30 });
+  const [a, b] = await Promise.all([painted, moved].map((png) => sharp(png).raw().toBuffer()));
+  const apart = a!.reduce((sum, v, i) => sum + Math.abs(v - b![i]!), 0) / a!.length;
+  // Half a px of the screen may lie between them.
+  expect(apart).toBeLessThan(6);
+  await page.unroute('**/changes?**');
+  await expect(page.getByText(/strokes?, saved/)).toBeVisible();
+  await page.keyboard.press('u');
+});
+
+test('the picture is worked on by keys alone', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  const before = await strokesInForce();
+  await page.keyboard.press('d');
+  await page.waitForTimeout(1000);
+  await page.getByRole('application', { name: 'Picture' }).focus();
+  for (const key of ['ArrowRight', 'ArrowDown', 'Space', 'ArrowRight', 'ArrowRight', 'Shift+ArrowDown', 'Space'])
+    await page.keyboard.press(key);
+  await expect.poll(strokesInForce).toBe(before + 1);
+  await page.keyboard.press('u');
+  await expect.poll(strokesInForce).toBe(before);
+  // With nothing in hand the same key traces the place.
+  await page.keyboard.press('Escape');
+  const traced = page.waitForRequest((request) => request.url().includes('/probe?'));
+  for (let k = 0; k < 4; k++) await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Space');
+  await traced;
+});
+
+test('before and after lie side by side and move in step', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  await page.getByRole('button', { name: 'Side by side' }).click();
+  const other = page.getByRole('img', { name: 'The same place in another look' });
+  await expect(other).toBeVisible();
+  await page.keyboard.press('m');
+  await page.waitForTimeout(1500);
+  const picture = page.getByRole('application', { name: 'Picture' });
+  /** How much the panes differ at the same place, and at places that do not belong together. */
+  const apart = async (): Promise<[same: number, elsewhere: number]> => {
+    const [left, right] = await Promise.all([other, picture].map((pane) => pane.boundingBox()));
+    const cut = async (x: number, y: number): Promise<Buffer> => {
+      const clip = { x: Math.round(x), y: Math.round(y), width: 200, height: 200 };
+      return sharp(await page.screenshot({ clip }))
+        .raw()
+        .toBuffer();
+    };
+    const differs = (a: Buffer, b: Buffer): number => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
+    const reference = await cut(left!.x + 60, left!.y + 60);
+    return [
+      differs(reference, await cut(right!.x + 60, right!.y + 60)),
+      differs(reference, await cut(right!.x + 95, right!.y + 60)),
+    ];
+  };
+  const [same, elsewhere] = await apart();
+  expect(same).toBeLessThan(0.5 * elsewhere);
+  await page.keyboard.press('+');
+  await page.keyboard.press('+');
+  await page.waitForTimeout(1500);
+  const [sameCloser, elsewhereCloser] = await apart();
+  expect(sameCloser).toBeLessThan(0.5 * elsewhereCloser);
+});
+
+test('the picture has more than half of the window, and the strip asks once for each rest', async ({ page }) => {
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await openFirstSoftPatch(page);
+  const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
+  expect((box.width * box.height) / (1280 * 800)).toBeGreaterThan(0.55);
+  await page.waitForTimeout(1000);
+  const asked: string[] = [];
+  page.on('request', (request) => asked.push(new URL(request.url()).pathname));
+  await page.mouse.move(box.x + 100, box.y + 100);
+  await page.mouse.move(box.x + 300, box.y + 200, { steps: 5 });
+  await page.waitForTimeout(1000);
+  expect(asked).toEqual([`/api/merges/${job.mergeId!}/probe`]);
+});
+
+test('on a tablet fingers move and pinch the picture, tap to trace, and paint with something in hand', async ({
+  browser,
+}) => {
+  const context = await browser.newContext({ viewport: { width: 1024, height: 768 }, hasTouch: true });
+  const page = await context.newPage();
+  await openFirstSoftPatch(page);
+  await page.waitForTimeout(1200);
+  const before = await strokesInForce();
+  const picture = page.getByRole('application', { name: 'Picture' });
+  const box = (await picture.boundingBox())!;
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1024);
+  const devtools = await context.newCDPSession(page);
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
+    devtools.send('Input.dispatchTouchEvent', { type, touchPoints: points.map(([x, y], id) => ({ x, y, id })) });
+  const [x, y] = [box.x + 200, box.y + 200];
+  const zoom = async (): Promise<number> =>
+    parseFloat(
+      (await page
+        .getByText(/^\d+ %/)
+        .first()
+        .textContent())!,
+    );
+  const start = await zoom();
+  const traced = page.waitForRequest((request) => request.url().includes('/probe?'));
+  await touch('touchStart', [x, y]);
+  await touch('touchEnd');
+  await traced;
+  await page.keyboard.press('d');
+  await page.waitForTimeout(800);
+  // Two fingers pinch although something is in hand, and paint nothing.
+  await touch('touchStart', [x, y]);
+  await touch('touchStart', [x, y], [x + 100, y]);
+  for (let k = 1; k <= 5; k++) await touch('touchMove', [x - 10 * k, y], [x + 100 + 10 * k, y]);
+  await touch('touchEnd');
+  await expect.poll(zoom).toBeGreaterThan(1.7 * start);
+  expect(await strokesInForce()).toBe(before);
+  await touch('touchStart', [x, y]);
+  for (let k = 1; k <= 5; k++) await touch('touchMove', [x + 8 * k, y + 4 * k]);
+  await touch('touchEnd');
+  await expect.poll(strokesInForce).toBe(before + 1);
+  await page.keyboard.press('u');
+  await expect.poll(strokesInForce).toBe(before);
+  await context.close();
 });
 
 test('accepting asks for a reason; the decision stands in the queue', async ({ page }) => {
@@ -229,8 +386,8 @@ test('merges of other kinds made elsewhere are inspected, and the bench says wha
   await expect(row).toContainText('Bracket, 3 frames · merge made elsewhere.tif');
   await row.getByRole('link').first().click();
   await page.getByRole('navigation', { name: 'Stages of this job' }).getByText('Bench').click();
-  const queue = page.getByRole('navigation', { name: 'Findings' });
-  await expect(queue).toContainText('Looked for: misalignment, ghost, clipping, seam, border, dust.');
+  const card = page.getByRole('complementary', { name: 'Finding' });
+  await expect(card).toContainText('Looked for: misalignment, ghost, clipping, seam, border, dust.');
 });
 
 test('a bad file is named, the good ones stay', async ({ page }) => {

@@ -68,10 +68,20 @@ test('of two people at one merge each is told of the other’s strokes, and sees
   await expect(two.getByText('1 stroke, saved')).toBeVisible();
   await expect(two.getByText(/^In another window: A stroke with .* was painted\.$/)).toBeVisible();
   await expect(one.getByText(/^In another window/)).toHaveCount(0);
+  // Both are pages of one person: each may take back what was done on the other.
   await two.getByRole('button', { name: 'Undo' }).click();
   await expect(one.getByText(/^In another window: A stroke with .* was taken back\.$/)).toBeVisible();
   await one.getByRole('button', { name: 'Redo' }).click();
   await expect(two.getByText('1 stroke, saved')).toBeVisible();
+});
+
+test('what another person has painted is seen, and not theirs to take back', async ({ browser }) => {
+  const context = await browser.newContext();
+  const page = await context.newPage();
+  await page.goto(`${app.url}/jobs/${job.id}/bench`);
+  await expect(page.getByText('1 stroke, saved')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  await context.close();
 });
 
 test.describe('a page of another site', () => {
@@ -89,7 +99,7 @@ test.describe('a page of another site', () => {
     // Another job may be under way meanwhile: which jobs there are is what counts.
     const jobs = async () => (await ask<JobAnswer[]>('/api/jobs')).map((j) => [j.id, j.name]);
     const before = await jobs();
-    const { revision } = await ask<{ revision: number }>(`/api/merges/${job.mergeId!}/strokes`);
+    const { revision } = await ask<{ revision: number }>(`/api/merges/${job.mergeId!}/operations`);
     await page.goto(address);
     const tried = await page.evaluate(
       async ({ url, jobId, mergeId }) => {
@@ -115,7 +125,7 @@ test.describe('a page of another site', () => {
         );
         results['uploads'] = await how({ method: 'POST', mode: 'no-cors', body: form }, `/api/jobs/${jobId}/files`);
         results['processes'] = await how({ method: 'POST', mode: 'no-cors' }, `/api/jobs/${jobId}/process`);
-        results['undoes'] = await how({ method: 'POST', mode: 'no-cors' }, `/api/merges/${mergeId}/undo`);
+        results['undoes'] = await how({ method: 'POST', mode: 'no-cors' }, `/api/merges/${mergeId}/changes`);
         results['deletes'] = await how({ method: 'DELETE' }, `/api/jobs/${jobId}`);
         results['reads jobs'] = await how({}, '/api/jobs');
         results['reads tiles'] = await how({}, `/iiif/r-${mergeId}/full/!96,96/0/default.jpg`);
@@ -139,7 +149,7 @@ test.describe('a page of another site', () => {
     for (const what of ['reads jobs', 'reads tiles', 'shows a tile', 'listens', 'deletes', 'makes a job as JSON'])
       expect([what, tried[what]]).toEqual([what, 'refused']);
     expect(await jobs()).toEqual(before);
-    expect((await ask<{ revision: number }>(`/api/merges/${job.mergeId!}/strokes`)).revision).toBe(revision);
+    expect((await ask<{ revision: number }>(`/api/merges/${job.mergeId!}/operations`)).revision).toBe(revision);
     const { pictures } = await ask<{ pictures: { fileName: string }[] }>(`/api/jobs/${job.id}`);
     expect(pictures.map((p) => p.fileName)).not.toContain('planted.jpg');
   });

@@ -56,10 +56,21 @@ export interface JobAnswer {
   readonly work: readonly { readonly kind: string; readonly status: string; readonly error: string | null }[];
 }
 
-export interface StrokesAnswer {
+export interface OperationsAnswer {
   readonly revision: number;
-  readonly changed: readonly { readonly id: string; readonly undone: boolean; readonly sizePx: number }[];
+  readonly changed: readonly { readonly id: string; readonly shape: { readonly sizePx: number } }[];
   readonly gone: readonly string[];
+}
+
+/** The body of a request that paints a frame in by a stroke. */
+export function painting(
+  id: string,
+  donor: number,
+  points: readonly (readonly number[])[],
+  sizePx: number,
+): { readonly id: string; readonly change: object } {
+  const shape = { kind: 'stroke', points, sizePx, hardness: 0.5, strength: 1 };
+  return { id, change: { kind: 'add', operation: { kind: 'paint', donor, shape } } };
 }
 
 const UNDER_WAY = new Set(['queued', 'running']);

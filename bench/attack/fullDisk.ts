@@ -4,7 +4,7 @@ import { mkdirSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { start } from '../../e2e/application';
-import { makeClient, mergedJob, type Client, type JobAnswer, type StrokesAnswer } from './client';
+import { makeClient, mergedJob, painting, type Client, type JobAnswer, type OperationsAnswer } from './client';
 import { drawStack } from './sets';
 import type { Row } from './table';
 
@@ -43,21 +43,15 @@ async function fillUp(disk: string, root: string, port: number): Promise<Row[]> 
     fill(join(disk, 'last'), free(disk));
     let acknowledged = 0;
     for (let k = 0; k < 40; k++) {
-      const stroke = {
-        frame: 0,
-        points: Array.from({ length: 400 }, (_, i) => [i, k]),
-        sizePx: 9,
-        hardness: 1,
-        strength: 1,
-      };
-      await client.send('POST', `/api/merges/${mergeId}/strokes`, { id: `full-disk-${k}`, stroke }).then(
+      const points = Array.from({ length: 400 }, (_, i) => [i, k]);
+      await client.send('POST', `/api/merges/${mergeId}/changes`, painting(`full-disk-${k}`, 0, points, 9)).then(
         () => (acknowledged += 1),
         () => undefined,
       );
     }
     for (const name of ['last', 'ballast']) rmSync(join(disk, name));
     const done = await waitFor(client, id, (job) => job.work.every((w) => w.status === 'done'));
-    const kept = (await client.get<StrokesAnswer>(`/api/merges/${mergeId}/strokes`)).changed.length;
+    const kept = (await client.get<OperationsAnswer>(`/api/merges/${mergeId}/operations`)).changed.length;
     return [
       {
         what: `a disk of ${DISK_MB} MB fills up during work`,

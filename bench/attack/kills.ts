@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { start, type Application } from '../../e2e/application';
 import { manyPagesOf } from './hostileFiles';
-import { makeClient, mergedJob, settled, type Client, type JobAnswer, type StrokesAnswer } from './client';
+import { makeClient, mergedJob, painting, settled, type Client, type JobAnswer, type OperationsAnswer } from './client';
 import { drawStack } from './sets';
 import type { Row } from './table';
 
@@ -31,7 +31,7 @@ export async function attackByKills(root: string, port: number, kills: number, r
   const kinds: Readonly<Record<string, Work>> = {
     uploading: uploading(frames),
     merging: merging(frames),
-    painting: painting(mergeId),
+    painting: paintingOn(mergeId),
     sorting: sorting(frames),
     shooting,
     'taking apart': takingApart(paged),
@@ -122,16 +122,15 @@ function merging(frames: string): Work {
   };
 }
 
-function painting(mergeId: string): Work {
+function paintingOn(mergeId: string): Work {
   return async (client, acknowledged) => {
     for (let k = 0; ; k++) {
       const id = randomBytes(8).toString('hex');
-      const stroke = { frame: k % 4, points: [[k % 800, 100]], sizePx: 20, hardness: 0.5, strength: 1 };
-      await client.send('POST', `/api/merges/${mergeId}/strokes`, { id, stroke });
+      await client.send('POST', `/api/merges/${mergeId}/changes`, painting(id, k % 4, [[k % 800, 100]], 20));
       acknowledged({
         what: `stroke ${k}`,
         check: async (c) =>
-          (await c.get<StrokesAnswer>(`/api/merges/${mergeId}/strokes`)).changed.some((s) => s.id === id),
+          (await c.get<OperationsAnswer>(`/api/merges/${mergeId}/operations`)).changed.some((s) => s.id === id),
       });
       await setTimeout(20);
     }

@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Application } from '../../e2e/application';
-import { mergedJob, settled, type Client } from './client';
+import { mergedJob, painting, settled, type Client } from './client';
 import { lying, memoryMb } from './hostile';
 import { drawStack } from './sets';
 import type { Row } from './table';
@@ -69,14 +69,15 @@ export async function soak(
 async function round(client: Client, frames: string): Promise<void> {
   const { jobId, mergeId } = await mergedJob(client, 'Soaked', frames);
   for (let k = 0; k < 5; k++) {
-    const stroke = { frame: k % 4, points: [[100 * k, 300]], sizePx: 60, hardness: 0.5, strength: 1 };
-    await client.send('POST', `/api/merges/${mergeId}/strokes`, { id: randomBytes(8).toString('hex'), stroke });
+    const stroke = painting(randomBytes(8).toString('hex'), k % 4, [[100 * k, 300]], 60);
+    await client.send('POST', `/api/merges/${mergeId}/changes`, stroke);
     for (const x of [0, 512, 1024]) {
       const tile = await fetch(`${client.url}/iiif/r-${mergeId}/${x},0,400,512/max/0/default.jpg`);
       await tile.arrayBuffer();
     }
   }
-  await client.send('POST', `/api/merges/${mergeId}/undo`);
+  const undo = { id: randomBytes(8).toString('hex'), change: { kind: 'undo' } };
+  await client.send('POST', `/api/merges/${mergeId}/changes`, undo);
   for (const format of ['tiff', 'jpeg']) {
     const { id } = await client.send<{ id: string }>('POST', `/api/merges/${mergeId}/exports`, { format });
     await settled(client, jobId);

@@ -4,11 +4,11 @@ import {
   decisionChangeSchema,
   mergeFactsSchema,
   mergeOptionsSchema,
-  newStrokeSchema,
+  namedChangeSchema,
   processSchema,
   reportSchema,
   shootOrderSchema,
-  strokeSchema,
+  newOperationSchema,
   subjectAreaSchema,
   truthSchema,
 } from './index';
@@ -67,25 +67,45 @@ describe('what is known of a merge', () => {
 });
 
 describe('a stroke', () => {
-  const stroke = { frame: 0, points: [[1, 2]], sizePx: 20, hardness: 0.5, strength: 1 };
+  const shape = { kind: 'stroke', points: [[1, 2]], sizePx: 20, hardness: 0.5, strength: 1 };
+  const stroke = { kind: 'paint', donor: 0, shape };
 
   it.each([
-    ['points', { points: [] }],
-    ['points', { points: new Array(20_001).fill([0, 0]) }],
-    ['sizePx', { sizePx: 0.5 }],
-    ['hardness', { hardness: 1.01 }],
-    ['strength', { strength: 0 }],
-    ['frame', { frame: -1 }],
-    ['frame', { frame: 1.5 }],
-    ['points.0', { points: [[1, 2, 3]] }],
-    ['points.0.1', { points: [[1, NaN]] }],
+    ['shape.points', { points: [] }],
+    ['shape.points', { points: new Array(20_001).fill([0, 0]) }],
+    ['shape.sizePx', { sizePx: 0.5 }],
+    ['shape.hardness', { hardness: 1.01 }],
+    ['shape.strength', { strength: 0 }],
+    ['shape.points.0.2', { points: [[1, 2, 1.2]] }],
+    ['shape.points.0.1', { points: [[1, NaN]] }],
+    ['shape.kind', { kind: 'spiral' }],
   ])('is refused at %s', (path, part) => {
-    expect(refusals(strokeSchema.safeParse({ ...stroke, ...part }))[0]![0]).toBe(path);
+    const refused = newOperationSchema.safeParse({ ...stroke, shape: { ...shape, ...part } });
+    expect(refusals(refused)[0]![0]).toBe(path);
+  });
+
+  it.each([-1, 1.5, 'merge'])('has no donor %s', (donor) => {
+    expect(refusals(newOperationSchema.safeParse({ ...stroke, donor }))[0]![0]).toBe('donor');
+  });
+
+  it('may be of the merge itself, and carry how firmly the pen was pressed', () => {
+    const pressed = { ...shape, points: [[1, 2, 0.25]] };
+    expect(newOperationSchema.safeParse({ ...stroke, donor: null, shape: pressed }).success).toBe(true);
   });
 
   it('goes under a name that can be told from others', () => {
-    expect(newStrokeSchema.safeParse({ id: 'abcdefgh', stroke }).success).toBe(true);
-    for (const id of ['short', 'x'.repeat(65)]) expect(newStrokeSchema.safeParse({ id, stroke }).success).toBe(false);
+    const change = { kind: 'add', operation: stroke };
+    expect(namedChangeSchema.safeParse({ id: 'abcdefgh', change }).success).toBe(true);
+    for (const id of ['short', 'x'.repeat(65)]) expect(namedChangeSchema.safeParse({ id, change }).success).toBe(false);
+  });
+
+  it('a change of it says what it changes', () => {
+    const change = (patch: object): unknown => ({ id: 'abcdefgh', change: { kind: 'patch', operationId: 'x', patch } });
+    expect(namedChangeSchema.safeParse(change({ enabled: false })).success).toBe(true);
+    expect(refusals(namedChangeSchema.safeParse(change({})))[0]).toEqual([
+      'change.patch',
+      expect.stringContaining('at least one of enabled, order, name, variant'),
+    ]);
   });
 });
 

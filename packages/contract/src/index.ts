@@ -4,6 +4,7 @@ export * from './geometry';
 export * from './job';
 export * from './merge';
 export * from './news';
+export * from './operation';
 export * from './plan';
 export * from './problem';
 export * from './report';

@@ -1,4 +1,4 @@
-// A merge under inspection: frames in its geometry, findings, strokes.
+// A merge under inspection: frames in its geometry, findings.
 import { z } from 'zod';
 import {
   areaSchema,
@@ -183,37 +183,22 @@ export const findingSchema = z.strictObject({
   repairable: z.boolean(),
   decision: decisionSchema,
   reason: z.string(),
-  /** What the last re-inspection after a stroke said; empty before the first. */
+  /** What the last re-inspection after a repair said; empty before the first. */
   recheck: z.string(),
 });
-
-export const strokeSchema = z.strictObject({
-  frame: z.number().int().min(0),
-  points: z.array(pointSchema).min(1).max(20000),
-  sizePx: z.number().min(1).max(4000),
-  hardness: z.number().min(0).max(1),
-  strength: z.number().gt(0).max(1),
-});
-
-export const savedStrokeSchema = strokeSchema.extend({ id: z.string(), undone: z.boolean() });
-
-/** Strokes of a merge that changed after a revision that somebody knows. */
-export const strokeChangesSchema = z.strictObject({
-  revision: z.number().int(),
-  /** New ones stand last, in the order in which they act. */
-  changed: z.array(savedStrokeSchema),
-  /** Ids that are no more: they came back under another one. */
-  gone: z.array(z.string()),
-});
-
-/** A client names its stroke, so that sending it again after a lost answer changes nothing. */
-export const newStrokeSchema = z.strictObject({ id: z.string().min(8).max(64), stroke: strokeSchema });
 
 export const decisionChangeSchema = z.strictObject({
   decision: decisionSchema,
   reason: z.string().max(400).default(''),
 });
 
+/** Findings of a merge that changed after a revision that somebody knows, in the order of the report. */
+export const findingChangesSchema = z.strictObject({
+  revision: z.number().int(),
+  changed: z.array(findingSchema),
+});
+
+/** What a merge is; none of it changes while the merge lives. Its findings and operations are asked for by themselves. */
 export const mergeSchema = z.strictObject({
   id: z.string(),
   jobId: z.string(),
@@ -233,9 +218,6 @@ export const mergeSchema = z.strictObject({
   /** Defects that it can have and that nobody but its reader looks for. */
   leftToTheEye: z.array(defectSchema),
   frames: z.array(mergeFrameSchema),
-  findings: z.array(findingSchema),
-  /** Changes with every stroke, undo and redo: strokes are asked for since one. */
-  revision: z.number().int(),
 });
 
 /** The frames at one place: what the trace strip shows under the pointer. */
@@ -244,6 +226,10 @@ export const probeSchema = z.strictObject({
   y: z.number(),
   frames: z.array(frameMeasureSchema),
   shown: z.number().int().nullable(),
+  /** The place as each frame shows it, side by side in their order: a JPEG as a data address. */
+  patches: z.string().startsWith('data:image/jpeg;base64,'),
+  /** Side of each patch, px. */
+  patchPx: z.number().int(),
 });
 
 export type AlignmentSettings = z.infer<typeof alignmentOptionsSchema>;
@@ -259,8 +245,6 @@ export type MergeFrame = z.infer<typeof mergeFrameSchema>;
 export type FrameMeasure = z.infer<typeof frameMeasureSchema>;
 export type Decision = z.infer<typeof decisionSchema>;
 export type Finding = z.infer<typeof findingSchema>;
-export type StrokeRecord = z.infer<typeof strokeSchema>;
-export type StrokeChanges = z.infer<typeof strokeChangesSchema>;
-export type SavedStroke = z.infer<typeof savedStrokeSchema>;
+export type FindingChanges = z.infer<typeof findingChangesSchema>;
 export type Merge = z.infer<typeof mergeSchema>;
 export type Probe = z.infer<typeof probeSchema>;

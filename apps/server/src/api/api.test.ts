@@ -8,15 +8,19 @@ import {
   mergeSchema,
   problemSchema,
   reportSchema,
-  strokeChangesSchema,
+  findingChangesSchema,
+  operationChangesSchema,
   workSchema,
+  type Finding,
   type Merge,
-  type SavedStroke,
+  type Operation,
 } from '@blendrak/contract';
 import { blurredSeries, pasteRect } from '../../../../packages/core/src/testing/stack';
 import { greyPixels } from '../../../../packages/core/src/testing/pictures';
 import type { Plane } from '@blendrak/core/image';
 import { localServices, temporaryFolder } from '../testing/inProcess';
+import { placeOperation, tileState } from '@blendrak/core/repair';
+import { adding, asking, paintStroke } from '../testing/paint';
 import { until } from '../testing/until';
 import { makeApp, type App } from './makeApp';
 
@@ -40,9 +44,14 @@ async function save(plane: Plane, name: string): Promise<string> {
 }
 
 const job = async () => jobSchema.parse((await http.get(`/api/jobs/${jobId}`)).body);
-const strokesOf = async (id: string): Promise<SavedStroke[]> =>
-  strokeChangesSchema.parse((await http.get(`/api/merges/${id}/strokes`)).body).changed;
-const merge = async (id: string): Promise<Merge> => mergeSchema.parse((await http.get(`/api/merges/${id}`)).body);
+const operationsOf = async (id: string): Promise<Operation[]> =>
+  operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed;
+const findingsOf = async (id: string): Promise<Finding[]> =>
+  findingChangesSchema.parse((await http.get(`/api/merges/${id}/findings`)).body).changed;
+const merge = async (id: string): Promise<Merge & { findings: Finding[] }> => ({
+  ...mergeSchema.parse((await http.get(`/api/merges/${id}`)).body),
+  findings: await findingsOf(id),
+});
 
 beforeAll(async () => {
   const planes = blurredSeries(W, H, 31, 1, [0, 1, 2, 3]);
@@ -104,7 +113,7 @@ it('finds the soft patch in the merge made elsewhere and names the sharp frame',
 });
 
 describe('repair', () => {
-  const current = async (): Promise<Merge> => merge((await job()).summary.mergeId!);
+  const current = async () => merge((await job()).summary.mergeId!);
   const tile = async (id: string): Promise<Buffer> =>
     (await http.get(`/iiif/${id}/160,120,120,96/max/0/default.png`)).body as Buffer;
 
@@ -116,51 +125,51 @@ describe('repair', () => {
       bbox.x + (i % 2 ? bbox.width : 0),
       bbox.y + (i * bbox.height) / 8,
     ]);
-    const stroke = { frame: donor!, points, sizePx: 60, hardness: 0.6, strength: 1 };
-    const answer = await http.post(`/api/merges/${before.id}/strokes`).send({ id: 'stroke-one', stroke });
+    const stroke = paintStroke(donor, points, { sizePx: 60, hardness: 0.6 });
+    const answer = await http.post(`/api/merges/${before.id}/changes`).send(adding('stroke-one', stroke));
     expect(answer.status).toBe(201);
     const repaired = await until(current, (m) => m.findings[0]!.decision === 'repaired');
     expect(repaired.findings[0]!.recheck).toContain('no soft-patch left here');
     expect((await tile(`r-${before.id}`)).equals(plain)).toBe(false);
     expect((await tile(`m-${before.id}`)).equals(plain)).toBe(true);
-    await http.post(`/api/merges/${before.id}/undo`);
+    await http.post(`/api/merges/${before.id}/changes`).send(asking({ kind: 'undo' }));
     const undone = await until(current, (m) => m.findings[0]!.decision === 'open');
     expect(undone.findings[0]!.recheck).toContain('% of the soft-patch is still there');
     expect((await tile(`r-${before.id}`)).equals(plain)).toBe(true);
-    await http.post(`/api/merges/${before.id}/redo`);
+    await http.post(`/api/merges/${before.id}/changes`).send(asking({ kind: 'redo' }));
     await until(current, (m) => m.findings[0]!.decision === 'repaired');
   });
 
-  it('serves a tile as of a named stroke for good, and refuses one that is not in force', async () => {
+  it('serves a tile in a named state for good, and refuses one in which it never was', async () => {
     const { id } = await current();
     const part = `/iiif/r-${id}/160,120,120,96/max/0/default.png`;
     const plain = await http.get(`${part}?v=0`);
     expect((plain.body as Buffer).equals(await tile(`m-${id}`))).toBe(true);
-    const painted = await http.get(`${part}?v=stroke-one`);
+    const placed = (await operationsOf(id)).map((o) => placeOperation(o));
+    const state = tileState(placed, { x: 160, y: 120, width: 120, height: 96 }, 120);
+    const painted = await http.get(`${part}?v=${state}`);
     expect((painted.body as Buffer).equals(await tile(`r-${id}`))).toBe(true);
     expect((painted.body as Buffer).equals(plain.body as Buffer)).toBe(false);
     expect(painted.headers['cache-control']).toContain('immutable');
     expect((await http.get(part)).headers['cache-control']).toBe('no-cache');
-    const gone = await http.get(`${part}?v=stroke-none`);
+    const gone = await http.get(`${part}?v=0123456789abcdef`);
     expect(gone.status).toBe(404);
-    expect(problemSchema.parse(gone.body).detail).toContain('the stroke stroke-none is not in force');
+    expect(problemSchema.parse(gone.body).detail).toContain('not in the state 0123456789abcdef (any more)');
   });
 
   it('the same stroke sent twice is kept once', async () => {
     const { id } = await current();
-    const strokes = await strokesOf(id);
-    const { frame, points, sizePx, hardness, strength } = strokes[0]!;
-    await http
-      .post(`/api/merges/${id}/strokes`)
-      .send({ id: 'stroke-one', stroke: { frame, points, sizePx, hardness, strength } });
-    expect(await strokesOf(id)).toHaveLength(1);
+    const [{ kind, donor, shape }] = (await operationsOf(id)) as [Operation];
+    await http.post(`/api/merges/${id}/changes`).send(adding('stroke-one', { kind, donor, shape }));
+    expect(await operationsOf(id)).toHaveLength(1);
   });
 
   it('refuses a stroke with a frame that is not there', async () => {
     const { id } = await current();
-    const stroke = { frame: 44, points: [[1, 1]], sizePx: 10, hardness: 1, strength: 1 };
-    const answer = await http.post(`/api/merges/${id}/strokes`).send({ id: 'stroke-bad', stroke });
-    expect(problemSchema.parse(answer.body).detail).toContain('frames 0 to 3, received 44');
+    const answer = await http.post(`/api/merges/${id}/changes`).send(adding('stroke-bad', paintStroke(44)));
+    expect(problemSchema.parse(answer.body).detail).toContain(
+      'frames 0 to 3, or null for the merge itself, received 44',
+    );
   });
 
   it('an export that was cancelled leaves nothing and cannot be fetched; one of no such format is refused', async () => {
@@ -215,7 +224,7 @@ describe('repair', () => {
     const given = await http
       .patch(`/api/findings/${findings[0]!.id}`)
       .send({ decision: 'accepted', reason: 'under the mount' });
-    expect(given.body).toMatchObject({ decision: 'accepted', reason: 'under the mount' });
+    expect(given.body).toMatchObject({ changed: [{ decision: 'accepted', reason: 'under the mount' }] });
   });
 
   it('measures the frames at a place', async () => {
@@ -224,6 +233,10 @@ describe('repair', () => {
     const frames = (body as { frames: { sharpness: number }[] }).frames;
     expect(frames[1]!.sharpness).toBeCloseTo(1, 1);
     expect(frames[3]!.sharpness).toBeLessThan(0.7);
+    // The place as every frame shows it comes along: one request for the whole trace strip.
+    const { patches, patchPx } = body as { patches: string; patchPx: number };
+    const strip = await sharp(Buffer.from(patches.split(',')[1]!, 'base64')).metadata();
+    expect([strip.format, strip.width, strip.height]).toEqual(['jpeg', 4 * patchPx, patchPx]);
     expect((await http.get(`/api/merges/${id}/probe?x=9999&y=1`)).status).toBe(400);
   });
 });
@@ -251,8 +264,8 @@ describe('the merge of another job as a frame', () => {
 
   it('is stale once its source changes, and can be taken anew', async () => {
     const { mergeId } = (await job()).summary;
-    const stroke = { frame: 1, points: [[200, 150]], sizePx: 40, hardness: 0.5, strength: 1 };
-    await http.post(`/api/merges/${mergeId!}/strokes`).send({ id: 'stroke-later', stroke });
+    const stroke = paintStroke(1, [[200, 150]], { sizePx: 40 });
+    await http.post(`/api/merges/${mergeId!}/changes`).send(adding('stroke-later', stroke));
     const [stale] = (await open()).pictures;
     expect(stale!.linked!.state).toBe('stale');
     await http.post(`/api/jobs/${outer}/merge-frames/${stale!.id}/renew`);

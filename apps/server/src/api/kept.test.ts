@@ -5,16 +5,19 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
 import {
+  findingChangesSchema,
   jobSchema,
   newsPageSchema,
   problemSchema,
-  strokeChangesSchema,
+  operationChangesSchema,
   type Job,
-  type StrokeChanges,
+  type NamedChange,
+  type OperationChanges,
 } from '@blendrak/contract';
 import { shootMenu } from '../services/camera';
 import { localServices, temporaryFolder } from '../testing/inProcess';
 import { plainFinding, recordMerge } from '../testing/plainMerge';
+import { adding, asking, paintStroke } from '../testing/paint';
 import { until } from '../testing/until';
 import { makeApp } from './makeApp';
 
@@ -186,11 +189,16 @@ it('a frame uploaded to a card outlives the card in the jobs made of it', async 
 });
 
 describe('two people at one merge', () => {
-  const stroke = { frame: 1, points: [[20, 20]], sizePx: 10, hardness: 0.5, strength: 1 };
+  const stroke = paintStroke(1);
   let jobId = '';
-  const changes = (body: unknown): StrokeChanges => strokeChangesSchema.parse(body);
-  const paint = (mergeId: string, id: string, page: string, since = -1) =>
-    http.post(`/api/merges/${mergeId}/strokes?since=${since}`).set('X-Blendrak-Page', page).send({ id, stroke });
+  const changes = (body: unknown): OperationChanges => operationChangesSchema.parse(body);
+  const send = (mergeId: string, change: NamedChange, who: string, since = -1) =>
+    http
+      .post(`/api/merges/${mergeId}/changes?since=${since}`)
+      .set({ 'X-Blendrak-Page': `page of ${who}`, 'X-Blendrak-Person': who })
+      .send(change);
+  const paint = (mergeId: string, id: string, who: string, since = -1) => send(mergeId, adding(id, stroke), who, since);
+  const inForce = (mergeId: string): string[] => storage.operations.listByMerge(mergeId).map((o) => o.id);
 
   beforeAll(() => {
     jobId = recordMerge(services, 'mergeA');
@@ -198,55 +206,100 @@ describe('two people at one merge', () => {
     storage.findings.insert(plainFinding('mergeA', 'finding'), 0);
   });
 
-  it('an id that names a stroke of another merge, or another stroke, is refused, not dropped', async () => {
+  it('an id that names a change of another merge, or another change, is refused, not dropped', async () => {
     expect((await paint('mergeA', 'stroke-first', 'one')).status).toBe(201);
     const other = await paint('mergeB', 'stroke-first', 'one');
     expect(other.status).toBe(409);
-    expect(words(other)).toContain('stroke-first names another stroke already. Accepted: an id of its own');
-    const changed = await http
-      .post('/api/merges/mergeA/strokes')
-      .send({ id: 'stroke-first', stroke: { ...stroke, sizePx: 11 } });
-    expect(changed.status).toBe(409);
+    expect(words(other)).toContain('stroke-first names another change already. Accepted: an id of its own');
+    const wider = await send('mergeA', adding('stroke-first', paintStroke(1, [[20, 20]], { sizePx: 11 })), 'one');
+    expect(wider.status).toBe(409);
+    const undo = await send('mergeA', { id: 'stroke-first', change: { kind: 'undo' } }, 'one');
+    expect(undo.status).toBe(409);
     expect((await paint('mergeA', 'stroke-first', 'one')).status).toBe(201);
-    expect(storage.strokes.listByMerge('mergeA')).toHaveLength(1);
+    expect(inForce('mergeA')).toEqual(['stroke-first']);
   });
 
-  it('a stroke is answered with what changed since, not with all strokes again', async () => {
+  it('a stroke is answered with what changed since, not with all operations again', async () => {
     const many = Array.from({ length: 2000 }, (_, i): [number, number] => [i % 900, (i * 7) % 900]);
-    for (let k = 0; k < 20; k++)
-      await http
-        .post('/api/merges/mergeB/strokes')
-        .send({ id: `stroke-long${k}`, stroke: { ...stroke, points: many } });
-    const { revision } = changes((await http.get('/api/merges/mergeB/strokes')).body);
+    for (let k = 0; k < 20; k++) await send('mergeB', adding(`stroke-long${k}`, paintStroke(1, many)), 'one');
+    const { revision } = changes((await http.get('/api/merges/mergeB/operations')).body);
     const answer = await paint('mergeB', 'stroke-short', 'one', revision);
-    expect(answer.text.length).toBeLessThan(400);
+    expect(answer.text.length).toBeLessThan(500);
     expect(changes(answer.body).changed.map((s) => s.id)).toEqual(['stroke-short']);
   });
 
-  it('each is told what the other did, and a stroke taken back by one is not lost by the other’s next', async () => {
+  it('each takes back what is their own, is told what the other did, and finds it where it was', async () => {
     const { seq } = newsPageSchema.parse((await http.get('/api/news')).body);
     await paint('mergeA', 'stroke-second', 'one');
-    await http.post('/api/merges/mergeA/undo').set('X-Blendrak-Page', 'two');
     await paint('mergeA', 'stroke-of-two', 'two');
-    await http.post('/api/merges/mergeA/redo').set('X-Blendrak-Page', 'one');
-    const all = changes((await http.get('/api/merges/mergeA/strokes')).body);
-    expect(all.changed.filter((s) => !s.undone)).toHaveLength(3);
-    expect(all.changed.slice(0, 2).map((s) => s.id)).toEqual(['stroke-first', 'stroke-of-two']);
-    expect(all.gone).toEqual(['stroke-second']);
+    const undone = changes((await send('mergeA', asking({ kind: 'undo' }), 'one')).body);
+    expect(undone).toMatchObject({ gone: ['stroke-second'], undoable: 1, redoable: 1 });
+    expect(inForce('mergeA')).toEqual(['stroke-first', 'stroke-of-two']);
+    const nothing = changes((await send('mergeA', asking({ kind: 'redo' }), 'two')).body);
+    expect(nothing).toMatchObject({ undoable: 1, redoable: 0 });
+    await send('mergeA', asking({ kind: 'redo' }), 'one');
+    expect(inForce('mergeA')).toEqual(['stroke-first', 'stroke-second', 'stroke-of-two']);
     const { news } = newsPageSchema.parse((await http.get(`/api/news?since=${seq}`)).body);
-    const told = news!.filter((n) => n.topic === 'strokes').map((n) => [n.id === jobId, n.mergeId, n.by, n.what]);
+    const told = news!.filter((n) => n.topic === 'operations').map((n) => [n.id === jobId, n.mergeId, n.by, n.what]);
     expect(told).toEqual([
-      [true, 'mergeA', 'one', 'A stroke with frame2.png was painted'],
-      [true, 'mergeA', 'two', 'A stroke with frame2.png was taken back'],
-      [true, 'mergeA', 'two', 'A stroke with frame2.png was painted'],
-      [true, 'mergeA', 'one', 'A stroke with frame2.png was brought back'],
+      [true, 'mergeA', 'page of one', 'A stroke with frame2.png was painted'],
+      [true, 'mergeA', 'page of two', 'A stroke with frame2.png was painted'],
+      [true, 'mergeA', 'page of one', 'A stroke with frame2.png was taken back'],
+      [true, 'mergeA', 'page of one', 'A stroke with frame2.png was brought back'],
     ]);
+  });
+
+  it('an undo or redo whose answer was lost can be sent again', async () => {
+    const undo = asking({ kind: 'undo' });
+    for (let k = 0; k < 3; k++) await send('mergeA', undo, 'one');
+    expect(inForce('mergeA')).toEqual(['stroke-first', 'stroke-of-two']);
+    const redo = asking({ kind: 'redo' });
+    for (let k = 0; k < 3; k++) await send('mergeA', redo, 'one');
+    expect(inForce('mergeA')).toEqual(['stroke-first', 'stroke-second', 'stroke-of-two']);
+  });
+
+  it('an operation is switched off, moved, named and removed; each of these is taken back by undo', async () => {
+    const patch = (change: object) =>
+      send('mergeA', asking({ kind: 'patch', operationId: 'stroke-second', patch: change }), 'one');
+    const second = () => storage.operations.find('stroke-second')!;
+    const { order } = second().operation;
+    await patch({ enabled: false });
+    await patch({ order: 0.5, name: 'rim' });
+    expect(inForce('mergeA')).toEqual(['stroke-second', 'stroke-first', 'stroke-of-two']);
+    await send('mergeA', asking({ kind: 'remove', operationId: 'stroke-second' }), 'one');
+    expect(second().fields).toEqual({ live: false, enabled: false, order: 0.5, name: 'rim', variant: '' });
+    const gone = await patch({ name: 'lost' });
+    expect([gone.status, words(gone)]).toEqual([
+      404,
+      'operationId: this merge has no operation stroke-second (any more).',
+    ]);
+    for (let k = 0; k < 3; k++) await send('mergeA', asking({ kind: 'undo' }), 'one');
+    expect(second().fields).toEqual({ live: true, enabled: true, order, name: '', variant: '' });
+  });
+
+  it('what somebody else has changed since is not taken back by undo', async () => {
+    await send('mergeA', asking({ kind: 'patch', operationId: 'stroke-first', patch: { name: 'mine' } }), 'one');
+    await send('mergeA', asking({ kind: 'patch', operationId: 'stroke-first', patch: { name: 'yours' } }), 'two');
+    await send('mergeA', asking({ kind: 'undo' }), 'one');
+    expect(storage.operations.find('stroke-first')!.fields.name).toBe('yours');
+    // What undo took back instead is one’s own change before it.
+    expect(inForce('mergeA')).toEqual(['stroke-first', 'stroke-of-two']);
   });
 
   it('undo with nothing to take back changes nothing', async () => {
     recordMerge(services, 'mergeC');
-    const answer = changes((await http.post('/api/merges/mergeC/undo')).body);
-    expect(answer).toEqual({ revision: 0, changed: [], gone: [] });
+    const answer = changes((await send('mergeC', asking({ kind: 'undo' }), 'one')).body);
+    expect(answer).toEqual({ revision: 0, changed: [], gone: [], undoable: 0, redoable: 0 });
+  });
+
+  it('findings are asked for by what changed since', async () => {
+    const all = findingChangesSchema.parse((await http.get('/api/merges/mergeA/findings')).body);
+    expect(all.changed.map((f) => f.decision)).toEqual(['open']);
+    const answer = await http.patch(`/api/findings/finding?since=${all.revision}`).send({ decision: 'reshoot' });
+    const decided = findingChangesSchema.parse(answer.body);
+    expect([decided.revision, decided.changed[0]!.decision]).toEqual([all.revision + 1, 'reshoot']);
+    const later = await http.get(`/api/merges/mergeA/findings?since=${decided.revision}`);
+    expect(later.body).toEqual({ revision: decided.revision, changed: [] });
   });
 });
 

@@ -5,7 +5,7 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Services } from '../services/context';
-import { makeRepairService, type RepairService } from '../services/mend/repairService';
+import { makeOperationsService, type OperationsService } from '../services/mend/operations';
 import { makeWorkQueue, type WorkQueue } from '../services/workQueue';
 import { guard, type GuardOptions } from './guard';
 import { iiifRoutes } from './iiifRoutes';
@@ -15,7 +15,7 @@ import { apiRoutes } from './routes';
 export interface App {
   readonly express: Express;
   readonly queue: WorkQueue;
-  readonly repair: RepairService;
+  readonly repair: OperationsService;
 }
 
 /**
@@ -25,7 +25,7 @@ export interface App {
  */
 export function makeApp(services: Services, webFolder: string | null, guarding: GuardOptions | null): App {
   const queue = makeWorkQueue(services);
-  const repair = makeRepairService(services);
+  const repair = makeOperationsService(services);
   const app = express();
   app.disable('x-powered-by');
   app.use(

@@ -7,7 +7,7 @@ import {
   folderSchema,
   newExportSchema,
   newJobSchema,
-  newStrokeSchema,
+  namedChangeSchema,
   processSchema,
   layoutSchema,
   shootOrderSchema,
@@ -22,18 +22,18 @@ import { exportedFile, startExport } from '../services/deliver/exportPicture';
 import { downloadName, exportMask, exportReport } from '../services/deliver/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
 import { createJob, listJobs, openJob, removeJob, requireJob } from '../services/jobsService';
-import { decideFinding, describeMerge, probeAt, strokesSince } from '../services/look/openMerge';
+import { decideFinding, describeMerge, findingsSince, probeAt, operationsSince } from '../services/look/openMerge';
 import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrames';
 import { startProcess } from '../services/make/processJob';
 import { previewProjection } from '../services/look/projectionPreview';
 import { queueShoot } from '../services/shootService';
-import type { RepairService } from '../services/mend/repairService';
+import type { Asker, OperationsService } from '../services/mend/operations';
 import type { WorkQueue } from '../services/workQueue';
 
 /** Longer side of the preview of a projection. */
 const PREVIEW_PX = 420;
 
-export function apiRoutes(services: Services, queue: WorkQueue, repair: RepairService): Router {
+export function apiRoutes(services: Services, queue: WorkQueue, repair: OperationsService): Router {
   const router = Router();
   jobRoutes(router, services, queue);
   cameraRoutes(router, services, queue);
@@ -123,7 +123,7 @@ const pointQuery = z.object({
   size: z.coerce.number().min(8).max(512).default(64),
 });
 
-function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repair: RepairService): void {
+function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repair: OperationsService): void {
   router.get('/merges/:id', (request, response) => {
     response.json(describeMerge(services, request.params.id));
   });
@@ -131,26 +131,23 @@ function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repai
     const { x, y, size } = pointQuery.parse(request.query);
     response.json(await probeAt(services, request.params.id, x, y, size));
   });
-  router.get('/merges/:id/strokes', (request, response) => {
-    response.json(strokesSince(services, request.params.id, sinceOf(request)));
+  router.get('/merges/:id/findings', (request, response) => {
+    response.json(findingsSince(services, request.params.id, sinceOf(request)));
   });
-  // A change answers with what changed since the revision that the page knows, not with all strokes again.
-  router.post('/merges/:id/strokes', (request, response) => {
-    const { id, stroke } = newStrokeSchema.parse(request.body);
-    repair.addStroke(request.params.id, id, stroke, pageOf(request));
-    response.status(201).json(strokesSince(services, request.params.id, sinceOf(request)));
+  router.get('/merges/:id/operations', (request, response) => {
+    const { person } = askerOf(request);
+    response.json(operationsSince(services, request.params.id, sinceOf(request), person));
   });
-  router.post('/merges/:id/undo', (request, response) => {
-    repair.undo(request.params.id, pageOf(request));
-    response.json(strokesSince(services, request.params.id, sinceOf(request)));
-  });
-  router.post('/merges/:id/redo', (request, response) => {
-    repair.redo(request.params.id, pageOf(request));
-    response.json(strokesSince(services, request.params.id, sinceOf(request)));
+  // A change answers with what changed since the revision that the page knows, not with all operations again.
+  router.post('/merges/:id/changes', (request, response) => {
+    const asker = askerOf(request);
+    repair.change(request.params.id, namedChangeSchema.parse(request.body), asker);
+    response.status(201).json(operationsSince(services, request.params.id, sinceOf(request), asker.person));
   });
   router.patch('/findings/:id', (request, response) => {
     const { decision, reason } = decisionChangeSchema.parse(request.body);
-    response.json(decideFinding(services, request.params.id, decision, reason));
+    const mergeId = decideFinding(services, request.params.id, decision, reason);
+    response.json(findingsSince(services, mergeId, sinceOf(request)));
   });
   router.get('/merges/:id/projections/:projection.jpg', async (request, response) => {
     const { id, projection } = request.params;
@@ -202,14 +199,19 @@ function asBuffer(data: Uint8Array): Buffer {
 
 const sinceSchema = z.coerce.number().int().min(-1).default(-1);
 
-/** The revision of the strokes that a page knows. */
+/** The revision that a page knows. */
 function sinceOf({ query }: Request): number {
   return sinceSchema.parse(query['since']);
 }
 
-/** The name a page gives itself, so that it can tell its own doings in the news. */
-function pageOf(request: Request): string | undefined {
-  return z.string().max(64).optional().parse(request.get('X-Blendrak-Page'));
+const nameSchema = z.string().max(64).optional();
+
+/** Who asks: the names that a person's browser and its page give themselves. */
+function askerOf(request: Request): Asker {
+  return {
+    person: nameSchema.parse(request.get('X-Blendrak-Person')) ?? '',
+    page: nameSchema.parse(request.get('X-Blendrak-Page')),
+  };
 }
 
 const newsQuery = z.coerce.number().int().min(0).default(0);

@@ -183,7 +183,7 @@ async function savePicture(
   const direct = /\.tiff?$/i.test(out.path);
   const tiff = direct ? out.part : join(workspace, 'flat.tif');
   const { width, height } = merge;
-  await renderFlat({ scene: { merge, frames: [], strokes: [] }, width, height, icc: profile, out: tiff }, context);
+  await renderFlat({ scene: { merge, frames: [], operations: [] }, width, height, icc: profile, out: tiff }, context);
   if (!direct) await context.run('convertTiff', { tiff, out: out.part });
   out.commit();
 }

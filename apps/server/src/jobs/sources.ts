@@ -38,7 +38,7 @@ export function plainFrame(p: StoredPicture): AlignedFrame {
 /** The merge as repaired so far: rendered where it is read. */
 export function repairedFrame(scene: InspectionScene): AlignedFrame {
   const base = plainFrame(scene.merge);
-  if (scene.strokes.length === 0) return base;
+  if (scene.operations.length === 0) return base;
   const frames = scene.frames.map(placedFrame);
   const kernels = threadKernels();
   const source: PixelSource = {
@@ -47,7 +47,7 @@ export function repairedFrame(scene: InspectionScene): AlignedFrame {
     bits: 16,
     levels: 1,
     read: (_level, region) =>
-      kernels.scope(() => packPixels(kernels, renderRepair(kernels, base, frames, scene.strokes, region), 16)),
+      kernels.scope(() => packPixels(kernels, renderRepair(kernels, base, frames, scene.operations, region), 16)),
   };
   return { ...base, source };
 }

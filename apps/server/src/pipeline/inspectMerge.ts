@@ -66,7 +66,7 @@ export async function inspectMerge(
     axis: kind === 'focus-stack' ? focusAxis(frames) : null,
     surveys: await surveys(kind, frames, context),
   };
-  const scene = { merge, frames, strokes: [] };
+  const scene = { merge, frames, operations: [] };
   const maps = shared(emptyEvidence(kind, Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)));
   const yardsticks = await onePass(scene, facts, maps, width, height, context);
   const detections = await run('detect', { maps, facts, yardsticks }, signal);

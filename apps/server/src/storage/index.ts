@@ -10,9 +10,10 @@ import { kitTable } from './tables/kit';
 import { leavingsTable } from './tables/leavings';
 import { linkedFramesTable } from './tables/linkedFrames';
 import { mergesTable } from './tables/merges';
+import { operationChangesTable } from './tables/operationChanges';
+import { operationsTable } from './tables/operations';
 import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
-import { strokesTable } from './tables/strokes';
 import { workTable } from './tables/work';
 import { openDatabase, retryWhenFull, type Db } from './openDatabase';
 import { dataFolder, findOrphans, makeFolders, pathsOf, removePaths, setAside, type DataFolder } from './dataFolder';
@@ -30,7 +31,8 @@ export interface Storage {
   readonly pictures: ReturnType<typeof picturesTable>;
   readonly merges: ReturnType<typeof mergesTable>;
   readonly findings: ReturnType<typeof findingsTable>;
-  readonly strokes: ReturnType<typeof strokesTable>;
+  readonly operations: ReturnType<typeof operationsTable>;
+  readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly work: ReturnType<typeof workTable>;
   readonly cards: ReturnType<typeof cardsTable>;
   readonly linkedFrames: ReturnType<typeof linkedFramesTable>;
@@ -79,7 +81,8 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     pictures: picturesTable(db),
     merges: mergesTable(db),
     findings: findingsTable(db),
-    strokes: strokesTable(db),
+    operations: operationsTable(db),
+    operationChanges: operationChangesTable(db),
     work: workTable(db),
     cards: cardsTable(db),
     linkedFrames: linkedFramesTable(db),
@@ -135,5 +138,7 @@ export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow, type PanoramaCameras } from './tables/merges';
+export { withoutGaps, type LoggedChange } from './tables/operationChanges';
+export type { OperationFields } from './tables/operations';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';
 export { toWork, type WorkRow } from './tables/work';

@@ -13,7 +13,7 @@ it('every older version is brought to the newest', () => {
     openDatabase(file, from).close();
     const db = openDatabase(file);
     expect(db.pragma('user_version', { simple: true })).toBe(MIGRATIONS.length);
-    expect(db.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = 'strokes'").get()).toEqual({ n: 1 });
+    expect(db.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = 'operations'").get()).toEqual({ n: 1 });
     db.close();
   }
 });

@@ -13,6 +13,7 @@ import geometry from './migrations/0008_geometry.sql';
 import layers from './migrations/0009_layers.sql';
 import redundant from './migrations/0010_redundant.sql';
 import facts from './migrations/0011_facts.sql';
+import operations from './migrations/0012_operations.sql';
 
 export type Db = Database.Database;
 
@@ -29,6 +30,7 @@ export const MIGRATIONS: readonly string[] = [
   layers,
   redundant,
   facts,
+  operations,
 ];
 
 /**

@@ -1,16 +1,13 @@
-// The database: migrations, strokes as the list behind undo, work that survives a kill.
+// The database: migrations, operations and what changed of them, work that survives a kill.
 import fs, { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import fc from 'fast-check';
 import { temporaryFolder } from '../testing/inProcess';
+import { paintStroke } from '../testing/paint';
 import { openDatabase } from './openDatabase';
 import { openStorage, type Storage } from './index';
-import { strokesTable } from './tables/strokes';
 
 const { path, clean } = temporaryFolder();
 afterAll(clean);
-
-const stroke = { frame: 0, points: [[1, 2]] as [number, number][], sizePx: 10, hardness: 0.5, strength: 1 };
 
 function withMerge(name: string): Storage {
   const storage = openStorage(join(path, name));
@@ -27,73 +24,27 @@ function withMerge(name: string): Storage {
   return storage;
 }
 
-describe('strokes', () => {
-  const inForce = ({ strokes }: Storage): string[] =>
-    strokes
-      .listByMerge('m')
-      .filter((s) => !s.undone)
-      .map((s) => s.id);
-
-  it('undo and redo walk the list', () => {
-    const storage = withMerge('undo');
-    const { strokes } = storage;
-    for (const [k, id] of ['a', 'b', 'c'].entries()) strokes.append('m', id, stroke, k + 1);
-    expect(strokes.undo('m', 4)!.id).toBe('c');
-    expect(strokes.undo('m', 5)!.id).toBe('b');
-    expect(strokes.redo('m', 'x', 6)!.id).toBe('b');
-    expect(inForce(storage)).toEqual(['a', 'b']);
-    expect(strokes.redo('m', 'x', 7)!.id).toBe('c');
-    expect(strokes.redo('m', 'x', 8)).toBeUndefined();
-    expect(inForce(storage)).toEqual(['a', 'b', 'c']);
+describe('operations', () => {
+  it('act in their order, and say what changed since a revision', () => {
+    const storage = withMerge('order');
+    const { operations } = storage;
+    for (const [k, id] of ['a', 'b', 'c'].entries()) operations.append('m', id, paintStroke(0), k + 1);
+    operations.patch('c', { order: 0.5, enabled: false }, 4);
+    operations.patch('b', { live: false }, 5);
+    expect(operations.listByMerge('m').map((o) => [o.id, o.enabled])).toEqual([
+      ['c', false],
+      ['a', true],
+    ]);
+    expect(operations.changedSince('m', 3)).toMatchObject({ changed: [{ id: 'c', revision: 4 }], gone: ['b'] });
+    operations.append('m', 'd', paintStroke(null), 6);
+    expect(operations.listByMerge('m').map((o) => o.id)).toEqual(['c', 'a', 'd']);
     storage.close();
   });
 
-  it('a stroke that was undone is not lost when others are painted: it comes back on top, under a new id', () => {
-    const storage = withMerge('elsewhere');
-    const { strokes } = storage;
-    strokes.append('m', 'first', stroke, 1);
-    strokes.append('m', 'second', stroke, 2);
-    strokes.undo('m', 3);
-    strokes.append('m', 'of another', stroke, 4);
-    expect(strokes.redo('m', 'second again', 5)!.id).toBe('second again');
-    expect(inForce(storage)).toEqual(['first', 'of another', 'second again']);
-    expect(strokes.changedSince('m', 4)).toMatchObject({
-      changed: [{ id: 'second again', undone: false }],
-      gone: ['second'],
-    });
-    storage.close();
-  });
-
-  // Tiles are kept for good by the id of the last stroke in them: it must always mean the same picture.
-  it('the last stroke in force always stands for the same strokes below it', () => {
-    fc.assert(
-      fc.property(fc.array(fc.constantFrom('paint', 'undo', 'redo'), { maxLength: 40 }), (steps) => {
-        const storage = withMerge(`walk${++walks}`);
-        const { strokes } = storage;
-        const pictures = new Map<string, string>();
-        try {
-          steps.forEach((step, k) => {
-            if (step === 'paint') strokes.append('m', `p${k}`, { ...stroke, sizePx: k + 1 }, k + 1);
-            else if (step === 'undo') strokes.undo('m', k + 1);
-            else strokes.redo('m', `r${k}`, k + 1);
-            const all = strokes.listByMerge('m').filter((s) => !s.undone);
-            const picture = all.map((s) => s.sizePx).join();
-            const top = all.at(-1)?.id ?? 'none';
-            expect(pictures.get(top) ?? picture).toBe(picture);
-            pictures.set(top, picture);
-          });
-        } finally {
-          storage.close();
-        }
-      }),
-      { numRuns: 40, seed: 7 },
-    );
-  });
-  let walks = 0;
-
-  it('strokes undone before the order was kept can all be brought back, the last of them last', () => {
-    const file = join(path, 'undone.sqlite');
-    const old = openDatabase(file, 6);
+  it('strokes of older versions become operations that anybody can take back and bring back, the last of them last', () => {
+    const folder = join(path, 'undone');
+    mkdirSync(folder);
+    const old = openDatabase(join(folder, 'blendrak.sqlite'), 6);
     old.prepare("INSERT INTO jobs (id, name, created_at) VALUES ('j', 'Old', '2026-01-01')").run();
     old
       .prepare(
@@ -101,6 +52,7 @@ describe('strokes', () => {
       )
       .run();
     const insert = old.prepare("INSERT INTO strokes (id, merge_id, seq, body, undone) VALUES (?, 'm', ?, ?, ?)");
+    const stroke = { frame: 2, points: [[1.25, 2]], sizePx: 10, hardness: 0.5, strength: 1 };
     for (const [id, seq, undone] of [
       ['a', 1, 0],
       ['b', 2, 1],
@@ -108,10 +60,17 @@ describe('strokes', () => {
     ] as const)
       insert.run(id, seq, JSON.stringify(stroke), undone);
     old.close();
-    const db = openDatabase(file);
-    const strokes = strokesTable(db);
-    expect([strokes.redo('m', 'x', 10)!.id, strokes.redo('m', 'x', 11)!.id]).toEqual(['b', 'c']);
-    db.close();
+    const storage = openStorage(folder);
+    const { operations, operationChanges } = storage;
+    expect(operations.listByMerge('m')).toEqual([
+      {
+        ...paintStroke(2, [[1.25, 2]]),
+        ...{ id: 'a', order: 1, enabled: true, name: '', variant: '', revision: 9 },
+      },
+    ]);
+    expect(operationChanges.undone('m', 'somebody').map((c) => c.id)).toEqual(['b', 'c']);
+    expect(operationChanges.count('m', 'somebody')).toEqual({ undoable: 1, redoable: 2 });
+    storage.close();
   });
 });
 

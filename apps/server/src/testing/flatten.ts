@@ -7,7 +7,7 @@ export async function flatten(pool: Pool, tiles: string, out: string): Promise<s
   const file = openTileFile(tiles);
   const { width, height } = file.header;
   file.close();
-  const scene = { merge: { tiles, noise: [1e-5, 1e-5] }, frames: [], strokes: [] };
+  const scene = { merge: { tiles, noise: [1e-5, 1e-5] }, frames: [], operations: [] };
   const context = { run: pool.run, parallel: pool.threads, onProgress: () => undefined };
   await renderFlat({ scene, width, height, icc: null, out }, context);
   return out;

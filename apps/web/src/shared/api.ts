@@ -1,7 +1,7 @@
 // Talking to the server: every answer is checked, every problem becomes an error with the server's words.
 import { z } from 'zod';
 import {
-  findingSchema,
+  findingChangesSchema,
   jobPlanSchema,
   jobSchema,
   jobSummarySchema,
@@ -10,10 +10,10 @@ import {
   probeSchema,
   problemSchema,
   shootMenuSchema,
-  strokeChangesSchema,
+  operationChangesSchema,
   workSchema,
   type Decision,
-  type Finding,
+  type FindingChanges,
   type Job,
   type JobPlan,
   type JobSummary,
@@ -24,11 +24,12 @@ import {
   type ProcessInput,
   type ShootMenu,
   type ShootOrder,
-  type StrokeChanges,
-  type StrokeRecord,
+  type NamedChange,
+  type OperationChanges,
   type Work,
 } from '@blendrak/contract';
 import { newId } from './newId';
+import { PERSON_NAME } from './person';
 
 /** An answer that says no. */
 export class ServerProblem extends Error {
@@ -68,12 +69,10 @@ export function json(method: string, body: unknown): RequestInit {
   return { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
 }
 
-/** A request under this page's name. */
-function named(init: RequestInit): RequestInit {
-  return {
-    ...init,
-    headers: { ...(init.headers as Record<string, string> | undefined), 'X-Blendrak-Page': PAGE_NAME },
-  };
+/** A request under a person's and a page's name. */
+function named(init: RequestInit, page = PAGE_NAME): RequestInit {
+  const names = { 'X-Blendrak-Page': page, 'X-Blendrak-Person': PERSON_NAME };
+  return { ...init, headers: { ...(init.headers as Record<string, string> | undefined), ...names } };
 }
 
 const idSchema = z.object({ id: z.string() });
@@ -109,25 +108,26 @@ export const api = {
   exportPicture: (mergeId: string, format: PictureFormat): Promise<Work> =>
     askFor(workSchema, `/api/merges/${mergeId}/exports`, json('POST', { format })),
   merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
-  probe: (id: string, x: number, y: number, size: number): Promise<Probe> =>
-    askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`),
-  strokes: (mergeId: string, since: number): Promise<StrokeChanges> =>
-    askFor(strokeChangesSchema, `/api/merges/${mergeId}/strokes?since=${since}`),
-  /** Changes answer with what changed since the revision this page knows. */
-  addStroke: (mergeId: string, since: number, id: string, stroke: StrokeRecord): Promise<StrokeChanges> =>
-    askFor(strokeChangesSchema, `/api/merges/${mergeId}/strokes?since=${since}`, named(json('POST', { id, stroke }))),
-  undo: (mergeId: string, since: number): Promise<StrokeChanges> =>
-    askFor(strokeChangesSchema, `/api/merges/${mergeId}/undo?since=${since}`, named({ method: 'POST' })),
-  redo: (mergeId: string, since: number): Promise<StrokeChanges> =>
-    askFor(strokeChangesSchema, `/api/merges/${mergeId}/redo?since=${since}`, named({ method: 'POST' })),
-  decide: (id: string, decision: Decision, reason: string): Promise<Finding> =>
-    askFor(findingSchema, `/api/findings/${id}`, json('PATCH', { decision, reason })),
+  probe: (id: string, x: number, y: number, size: number, signal?: AbortSignal): Promise<Probe> =>
+    askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`, signal ? { signal } : {}),
+  findings: (mergeId: string, since: number): Promise<FindingChanges> =>
+    askFor(findingChangesSchema, `/api/merges/${mergeId}/findings?since=${since}`),
+  operations: (mergeId: string, since: number): Promise<OperationChanges> =>
+    askFor(operationChangesSchema, `/api/merges/${mergeId}/operations?since=${since}`, named({})),
+  /**
+   * Changes answer with what changed since the revision this page knows.
+   * @param page the page that it was asked on
+   */
+  change: (mergeId: string, since: number, change: NamedChange, page: string): Promise<OperationChanges> =>
+    askFor(operationChangesSchema, `/api/merges/${mergeId}/changes?since=${since}`, named(json('POST', change), page)),
+  decide: (id: string, since: number, decision: Decision, reason: string): Promise<FindingChanges> =>
+    askFor(findingChangesSchema, `/api/findings/${id}?since=${since}`, json('PATCH', { decision, reason })),
 };
 
 /**
  * Address of a picture part: IIIF region and size.
- * @param version names the state of the picture, and may be kept for good: of a repaired merge the last stroke to be seen
- * ("0" for none), of others anything; without it the part comes as it is now
+ * @param version names the state of the picture, and may be kept for good: of a repaired merge `tileState`, of others
+ * anything; without it the part comes as it is now
  */
 export function tileUrl(
   id: string,

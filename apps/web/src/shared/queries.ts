@@ -1,7 +1,8 @@
 // Server data in the query cache.
 import { useQuery, type QueryClient } from '@tanstack/react-query';
-import type { Merge, SavedStroke, StrokeChanges } from '@blendrak/contract';
+import type { Finding, FindingChanges, Merge, Operation, OperationChanges } from '@blendrak/contract';
 import { api } from './api';
+import { withChanges, type VersionedList } from './versioned';
 
 export const KEYS = {
   jobs: ['jobs'] as const,
@@ -10,7 +11,8 @@ export const KEYS = {
   job: (id: string) => ['job', id] as const,
   jobPlan: (id: string) => ['job', id, 'plan'] as const,
   merge: (id: string) => ['merge', id] as const,
-  strokes: (mergeId: string) => ['strokes', mergeId] as const,
+  findings: (mergeId: string) => ['findings', mergeId] as const,
+  operations: (mergeId: string) => ['operations', mergeId] as const,
 };
 
 export function useJobs() {
@@ -25,45 +27,66 @@ export function useMerge(id: string | null | undefined) {
   return useQuery({ queryKey: KEYS.merge(id ?? ''), queryFn: () => api.merge(id!), enabled: Boolean(id) });
 }
 
-/** A merge with its strokes, as the bench has it. */
-export type PaintedMerge = Merge & { readonly strokes: readonly SavedStroke[] };
-
-/** Strokes of a merge as of a revision. */
-export interface StrokeList {
-  readonly revision: number;
-  readonly strokes: readonly SavedStroke[];
+/** A merge with its findings and operations, as the bench has it. */
+export interface BenchMerge extends Merge {
+  readonly findings: readonly Finding[];
+  /** In the order in which they act. */
+  readonly operations: readonly Operation[];
 }
 
-/** Asks for all strokes once, then only for what changed since. */
-export function useStrokes(mergeId: string | null | undefined) {
+/** Operations as of a revision, with how many changes this person can take back and make again. */
+export interface OperationList extends VersionedList<Operation> {
+  readonly undoable: number;
+  readonly redoable: number;
+}
+
+/** Asks for all findings once, then only for what changed since. */
+export function useFindings(mergeId: string | null | undefined) {
   return useQuery({
-    queryKey: KEYS.strokes(mergeId ?? ''),
+    queryKey: KEYS.findings(mergeId ?? ''),
     queryFn: async ({ client }) => {
-      const since = client.getQueryData<StrokeList>(KEYS.strokes(mergeId!))?.revision ?? -1;
-      const changes = await api.strokes(mergeId!, since);
+      const key = KEYS.findings(mergeId!);
+      const changes = await api.findings(mergeId!, knownRevision(client, key));
       // Other answers may have come meanwhile: the newest list is what these changes are added to.
-      return withChanges(client.getQueryData<StrokeList>(KEYS.strokes(mergeId!)), changes);
+      return withChanges(client.getQueryData<VersionedList<Finding>>(key), changes);
     },
     enabled: Boolean(mergeId),
   });
 }
 
-/** Takes over what an answer says of strokes. */
-export function keepStrokes(client: QueryClient, mergeId: string, changes: StrokeChanges): void {
-  client.setQueryData<StrokeList>(KEYS.strokes(mergeId), (list) => withChanges(list, changes));
+/** Takes over what an answer says of findings. */
+export function keepFindings(client: QueryClient, mergeId: string, changes: FindingChanges): void {
+  client.setQueryData<VersionedList<Finding>>(KEYS.findings(mergeId), (list) => withChanges(list, changes));
 }
 
-/** Revision of the strokes that this page knows; −1 for none. */
-export function knownRevision(client: QueryClient, mergeId: string): number {
-  return client.getQueryData<StrokeList>(KEYS.strokes(mergeId))?.revision ?? -1;
+/** Asks for all operations once, then only for what changed since. */
+export function useOperations(mergeId: string | null | undefined) {
+  return useQuery({
+    queryKey: KEYS.operations(mergeId ?? ''),
+    queryFn: async ({ client }) => {
+      const key = KEYS.operations(mergeId!);
+      const changes = await api.operations(mergeId!, knownRevision(client, key));
+      return withOperations(client.getQueryData<OperationList>(key), changes);
+    },
+    enabled: Boolean(mergeId),
+  });
 }
 
-/** A list with changes in it; an answer that is older than the list changes nothing. */
-export function withChanges(list: StrokeList | undefined, { revision, changed, gone }: StrokeChanges): StrokeList {
-  const known = list?.strokes ?? [];
-  if (list && revision <= list.revision) return list;
-  const news = new Map(changed.map((s) => [s.id, s]));
-  const kept = known.filter((s) => !gone.includes(s.id)).map((s) => news.get(s.id) ?? s);
-  const ids = new Set(kept.map((s) => s.id));
-  return { revision, strokes: [...kept, ...changed.filter((s) => !ids.has(s.id))] };
+/** Takes over what an answer says of operations. */
+export function keepOperations(client: QueryClient, mergeId: string, changes: OperationChanges): void {
+  client.setQueryData<OperationList>(KEYS.operations(mergeId), (list) => withOperations(list, changes));
+}
+
+function withOperations(list: OperationList | undefined, changes: OperationChanges): OperationList {
+  const { revision, items } = withChanges(list, changes, (a, b) => a.order - b.order);
+  const counts = list && changes.revision < list.revision ? list : changes;
+  // The list itself is kept while nothing of it changes: what hangs on it is not worked out again.
+  if (list && items === list.items && counts.undoable === list.undoable && counts.redoable === list.redoable)
+    return list;
+  return { revision, items, undoable: counts.undoable, redoable: counts.redoable };
+}
+
+/** Revision of a versioned list that this page knows; −1 for none. */
+export function knownRevision(client: QueryClient, key: readonly string[]): number {
+  return client.getQueryData<{ readonly revision: number }>(key)?.revision ?? -1;
 }

@@ -43,11 +43,11 @@ function refresh(client: QueryClient, news: News): void {
     case 'work':
       showProgress(client, news);
       return;
-    case 'strokes':
-      again(KEYS.strokes(news.mergeId!));
+    case 'operations':
+      again(KEYS.operations(news.mergeId!));
       return;
     case 'findings':
-      again(KEYS.merge(news.mergeId!));
+      again(KEYS.findings(news.mergeId!));
       again(KEYS.jobs);
       again(KEYS.job(news.id));
       return;

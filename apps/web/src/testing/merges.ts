@@ -1,6 +1,13 @@
 // A merge with findings, as pages get it: for tests of components.
-import { alignmentOptionsSchema, mergeOptionsSchema, type Finding, type MergeFacts } from '@blendrak/contract';
-import type { PaintedMerge } from '../shared/queries';
+import {
+  alignmentOptionsSchema,
+  mergeOptionsSchema,
+  type Finding,
+  type MergeFacts,
+  type NewOperation,
+  type Operation,
+} from '@blendrak/contract';
+import type { BenchMerge, OperationList } from '../shared/queries';
 
 /** What is known of a stack of four frames. */
 export function stackFacts(): Extract<MergeFacts, { kind: 'focus-stack' }> {
@@ -42,7 +49,7 @@ export function findingOf(id: string, part: Partial<Finding> = {}): Finding {
   };
 }
 
-export function mergeOf(findings: readonly Finding[], part: Partial<PaintedMerge> = {}): PaintedMerge {
+export function mergeOf(findings: readonly Finding[], part: Partial<BenchMerge> = {}): BenchMerge {
   return {
     id: 'm1',
     jobId: 'j1',
@@ -78,8 +85,22 @@ export function mergeOf(findings: readonly Finding[], part: Partial<PaintedMerge
       share: k === 2 ? 0 : 1 / 3,
     })),
     findings: [...findings],
-    revision: 0,
-    strokes: [],
+    operations: [],
     ...part,
   };
+}
+
+/** A stroke as a page asks for it. */
+export function strokeOf(donor: number | null, points: [number, number][] = [[20, 20]], sizePx = 10): NewOperation {
+  return { kind: 'paint', donor, shape: { kind: 'stroke', points, sizePx, hardness: 0.5, strength: 1 } };
+}
+
+/** An operation as the server has it. */
+export function operationOf(id: string, order: number, part: Partial<Operation> = {}): Operation {
+  return { ...strokeOf(0), id, order, revision: order, enabled: true, name: '', variant: '', ...part };
+}
+
+/** Operations as of a revision, of a person who made all of them. */
+export function listOf(items: readonly Operation[], redoable = 0): OperationList {
+  return { revision: items.length, items, undoable: items.length, redoable };
 }

@@ -1,5 +1,5 @@
 // Marks of regions on the picture: one ink, told apart by shape and line.
-import type { ViewState } from './deepView';
+import { meets, type Camera } from './camera';
 
 export type MarkStyle =
   | 'double-line'
@@ -23,14 +23,30 @@ export interface RegionMark {
 /** Distance of the strokes of a hatched strip, screen px. */
 const HATCH_PX = 14;
 
-/** Draws all marks for a view; lines keep their width at any zoom. */
-export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: readonly RegionMark[], ink: string): void {
-  const context = canvas.getContext('2d')!;
-  const ratio = canvas.width / Math.max(1, view.width);
-  context.setTransform(ratio, 0, 0, ratio, 0, 0);
-  context.clearRect(0, 0, view.width, view.height);
+/** Marks reach so far beyond their regions, CSS px. */
+const REACH_PX = 16;
+
+/** Those of some marks that can be seen. */
+export function marksInSight<M extends Pick<RegionMark, 'box'>>(marks: readonly M[], camera: Camera): M[] {
+  const margin = REACH_PX / camera.zoom;
+  const seen = {
+    x: camera.originX - margin,
+    y: camera.originY - margin,
+    width: camera.width / camera.zoom + 2 * margin,
+    height: camera.height / camera.zoom + 2 * margin,
+  };
+  return marks.filter((mark) => meets(mark.box, seen));
+}
+
+/** Draws the marks that can be seen; lines keep their width at any zoom. */
+export function drawMarks(
+  context: CanvasRenderingContext2D,
+  view: Camera,
+  marks: readonly RegionMark[],
+  ink: string,
+): void {
   context.strokeStyle = ink;
-  for (const mark of marks) {
+  for (const mark of marksInSight(marks, view)) {
     context.globalAlpha = mark.strong ? 1 : 0.75;
     context.lineWidth = mark.strong ? 2 : 1.4;
     context.lineCap = 'butt';
@@ -44,7 +60,7 @@ export function drawMarks(canvas: HTMLCanvasElement, view: ViewState, marks: rea
   }
 }
 
-function drawOutline(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
+function drawOutline(context: CanvasRenderingContext2D, view: Camera, mark: RegionMark): void {
   const offsets = mark.style === 'double-line' || mark.style === 'twin-dashes' ? [2, 7] : [4];
   for (const offset of offsets) {
     tracePath(context, view, mark, offset);
@@ -63,7 +79,7 @@ function drawOutline(context: CanvasRenderingContext2D, view: ViewState, mark: R
 }
 
 /** The outline pushed outwards from the region's middle by some screen px, so that it does not cover what it shows. */
-function tracePath(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark, offset: number): void {
+function tracePath(context: CanvasRenderingContext2D, view: Camera, mark: RegionMark, offset: number): void {
   const cx = mark.box.x + mark.box.width / 2;
   const cy = mark.box.y + mark.box.height / 2;
   context.beginPath();
@@ -77,7 +93,7 @@ function tracePath(context: CanvasRenderingContext2D, view: ViewState, mark: Reg
   context.closePath();
 }
 
-function drawBrackets(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
+function drawBrackets(context: CanvasRenderingContext2D, view: Camera, mark: RegionMark): void {
   const x0 = (mark.box.x - view.originX) * view.zoom - 5;
   const y0 = (mark.box.y - view.originY) * view.zoom - 5;
   const x1 = (mark.box.x + mark.box.width - view.originX) * view.zoom + 5;
@@ -96,7 +112,7 @@ function drawBrackets(context: CanvasRenderingContext2D, view: ViewState, mark: 
 }
 
 /** The box without its corners. */
-function drawCutCorners(context: CanvasRenderingContext2D, view: ViewState, { box }: RegionMark): void {
+function drawCutCorners(context: CanvasRenderingContext2D, view: Camera, { box }: RegionMark): void {
   const [x0, y0] = [(box.x - view.originX) * view.zoom - 4, (box.y - view.originY) * view.zoom - 4];
   const [x1, y1] = [x0 + box.width * view.zoom + 8, y0 + box.height * view.zoom + 8];
   const cut = Math.min(12, (x1 - x0) / 3, (y1 - y0) / 3);
@@ -114,7 +130,7 @@ function drawCutCorners(context: CanvasRenderingContext2D, view: ViewState, { bo
 }
 
 /** A ring around a small place, with a gap at the top. */
-function drawRing(context: CanvasRenderingContext2D, view: ViewState, { box }: RegionMark): void {
+function drawRing(context: CanvasRenderingContext2D, view: Camera, { box }: RegionMark): void {
   const x = (box.x + box.width / 2 - view.originX) * view.zoom;
   const y = (box.y + box.height / 2 - view.originY) * view.zoom;
   const radius = (Math.max(box.width, box.height) / 2) * view.zoom + 7;
@@ -124,7 +140,7 @@ function drawRing(context: CanvasRenderingContext2D, view: ViewState, { box }: R
 }
 
 /** The box with short strokes across its longer sides, as a strip is hatched on paper. */
-function drawHatchedRim(context: CanvasRenderingContext2D, view: ViewState, { box }: RegionMark): void {
+function drawHatchedRim(context: CanvasRenderingContext2D, view: Camera, { box }: RegionMark): void {
   const [x0, y0] = [(box.x - view.originX) * view.zoom, (box.y - view.originY) * view.zoom];
   const [w, h] = [box.width * view.zoom, box.height * view.zoom];
   context.beginPath();
@@ -139,7 +155,7 @@ function drawHatchedRim(context: CanvasRenderingContext2D, view: ViewState, { bo
 }
 
 /** Bars along the box's upper and lower side, shifted against each other. */
-function drawOffsetBars(context: CanvasRenderingContext2D, view: ViewState, mark: RegionMark): void {
+function drawOffsetBars(context: CanvasRenderingContext2D, view: Camera, mark: RegionMark): void {
   const x0 = (mark.box.x - view.originX) * view.zoom;
   const x1 = (mark.box.x + mark.box.width - view.originX) * view.zoom;
   const y0 = (mark.box.y - view.originY) * view.zoom;

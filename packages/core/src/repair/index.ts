@@ -1,3 +1,13 @@
-// Repair with masks: strokes, rendering, and the masks to take away.
-export { brushFall, layStroke, strokeRegion, type Stroke } from './strokes';
-export { renderMask, renderRepair, type RepairStroke } from './renderRepair';
+// Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
+export {
+  operationsInTile,
+  operationsReaching,
+  placeOperation,
+  tileState,
+  UNTOUCHED,
+  type Operation,
+  type PlacedOperation,
+} from './operations';
+export { layShape, shapeRegion, type MaskShape, type StrokeShape } from './shapes';
+export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
+export { renderMask, renderRepair } from './renderRepair';

@@ -1,70 +1,66 @@
-// The repaired picture, region by region: the merge with each stroke's donor painted in, in order.
+// The repaired picture, region by region: the merge with each operation's donor painted in, in order.
 import type { Region } from '../image';
 import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } from '../kernels';
-import { layStroke, strokeRegion, type Stroke } from './strokes';
 import { type AlignedFrame, warpFrame } from '../frame';
-
-/** A stroke and the frame it paints with. */
-export interface RepairStroke extends Stroke {
-  readonly frame: number;
-}
+import type { Operation } from './operations';
+import { layShape, shapeRegion, type MaskShape } from './shapes';
 
 /**
  * Renders a region of the repaired picture.
  * @param base the merge as a frame (identity transform and tone)
- * @param strokes in the order they were made
+ * @param operations in the order in which they act; those whose donor is not among the frames are left out
  * @param region in merge px divided by scale
  * @param scale merge px per result px, 1 or more
  * @returns planes R, G, B, valid in kernel memory
- * Cost: 5 ns per px for the base at full size, 50 ns per px of the box that strokes touch, per donor.
+ * Cost: 5 ns per px for the base at full size, 50 ns per px of the box that operations touch, per donor.
  */
 export function renderRepair(
   kernels: Kernels,
   base: AlignedFrame,
   frames: readonly AlignedFrame[],
-  strokes: readonly RepairStroke[],
+  operations: readonly Operation[],
   region: Region,
   scale = 1,
 ): KernelPlanes {
   const out = warpFrame(kernels, base, region, scale);
-  const touching = strokes.filter((s) => touches(strokeRegion(s), region, scale));
-  // Neighbouring strokes with the same donor share its resampled pixels.
+  const touching = operations.filter((o) => touches(shapeRegion(o.shape), region, scale));
+  // Neighbouring operations with the same donor share its resampled pixels.
   for (let i = 0; i < touching.length;) {
-    const frame = touching[i]!.frame;
+    const { donor } = touching[i]!;
     let end = i;
-    while (end < touching.length && touching[end]!.frame === frame) end++;
-    const donor = frames[frame];
-    const group = touching.slice(i, end);
+    while (end < touching.length && touching[end]!.donor === donor) end++;
+    const source = donor === null ? base : frames[donor];
+    const shapes = touching.slice(i, end).map((o) => o.shape);
     i = end;
-    if (!donor) continue;
-    const box = boxOf(group, region, scale);
+    if (!source) continue;
+    const box = boxOf(shapes, region, scale);
     kernels.scope(() => {
       const part = cutPlanes(kernels, out, box.x - region.x, box.y - region.y, box.width, box.height);
-      const warped = warpFrame(kernels, donor, box, scale);
-      for (const stroke of group) paint(kernels, part, warped, stroke, box, scale);
+      const warped = warpFrame(kernels, source, box, scale);
+      paint(kernels, part, warped, shapes, box, scale);
       pastePlanes(kernels, part, out, box.x - region.x, box.y - region.y);
     });
   }
   return out;
 }
 
-/** The strokes' joint mask for one frame: where and how much of it shows, later strokes of other frames covering it. */
-export function renderMask(frame: number, strokes: readonly RepairStroke[], region: Region, scale = 1): Float32Array {
+/** The operations' joint mask for one frame: where and how much of it shows, later ones of other donors covering it. */
+export function renderMask(frame: number, operations: readonly Operation[], region: Region, scale = 1): Float32Array {
   const total = new Float32Array(region.width * region.height);
-  for (const stroke of strokes) {
-    if (!touches(strokeRegion(stroke), region, scale)) continue;
+  for (const { donor, shape } of operations) {
+    if (!touches(shapeRegion(shape), region, scale)) continue;
     const mask = new Float32Array(total.length);
-    layStroke(mask, region, stroke, scale);
+    layShape(mask, region, shape, scale);
     for (let i = 0; i < total.length; i++) {
-      total[i] = stroke.frame === frame ? total[i]! + mask[i]! * (1 - total[i]!) : total[i]! * (1 - mask[i]!);
+      total[i] = donor === frame ? total[i]! + mask[i]! * (1 - total[i]!) : total[i]! * (1 - mask[i]!);
     }
   }
   return total;
 }
 
-/** The part of a region that strokes can touch, whole px from the region's own corner. */
-function boxOf(strokes: readonly Stroke[], region: Region, scale: number): Region {
-  const boxes = strokes.map(strokeRegion);
+/** The part of a region that shapes can touch, whole px from the region's own corner. */
+function boxOf(shapes: readonly MaskShape[], region: Region, scale: number): Region {
+  const boxes = shapes.map(shapeRegion);
   const left = Math.max(0, Math.floor(Math.min(...boxes.map((b) => b.x)) / scale - region.x));
   const top = Math.max(0, Math.floor(Math.min(...boxes.map((b) => b.y)) / scale - region.y));
   const right = Math.ceil(Math.max(...boxes.map((b) => b.x + b.width)) / scale - region.x);
@@ -115,11 +111,15 @@ function copyRows(
   }
 }
 
+/**
+ * Lays one donor over a picture by several shapes in order. Covering by m and then by n with the same pixels is covering by
+ * 1 − (1 − m)(1 − n), so the masks are joined, each within its own box, and the pixels are touched once.
+ */
 function paint(
   kernels: Kernels,
   out: KernelPlanes,
   donor: KernelPlanes,
-  stroke: Stroke,
+  shapes: readonly MaskShape[],
   region: Region,
   scale: number,
 ): void {
@@ -127,11 +127,25 @@ function paint(
     const mask = allocPlanes(kernels, region.width, region.height, 1);
     const view = planeView(kernels, mask);
     view.fill(0);
-    layStroke(view, region, stroke, scale);
+    if (shapes.length === 1) layShape(view, region, shapes[0]!, scale);
+    else for (const shape of shapes) joinShape(view, region, shape, scale);
     const valid = planeView(kernels, donor, 3);
     for (let i = 0; i < view.length; i++) view[i] = view[i]! * valid[i]!;
     blendMasked(kernels, { ...out, count: 3 }, donor, mask);
   });
+}
+
+function joinShape(total: Float32Array, region: Region, shape: MaskShape, scale: number): void {
+  const box = boxOf([shape], region, scale);
+  if (box.width <= 0 || box.height <= 0) return;
+  const mask = new Float32Array(box.width * box.height);
+  layShape(mask, box, shape, scale);
+  for (let y = 0; y < box.height; y++) {
+    const row = (box.y - region.y + y) * region.width + box.x - region.x;
+    for (let x = 0; x < box.width; x++) {
+      total[row + x] = total[row + x]! + mask[y * box.width + x]! * (1 - total[row + x]!);
+    }
+  }
 }
 
 function touches(box: Region, region: Region, scale: number): boolean {

@@ -4,7 +4,19 @@ import { planeView, type Kernels } from '../kernels';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blockTexture } from '../testing/pictures';
 import { frameOf } from '../testing/stack';
-import { brushFall, layStroke, renderMask, renderRepair, strokeRegion, type RepairStroke, type Stroke } from './index';
+import {
+  brushFall,
+  layStroke,
+  operationsInTile,
+  placeOperation,
+  renderMask,
+  renderRepair,
+  strokeRegion,
+  tileState,
+  UNTOUCHED,
+  type Operation,
+  type Stroke,
+} from './index';
 
 let kernels: Kernels;
 beforeAll(async () => {
@@ -20,6 +32,11 @@ const stroke: Stroke = {
   hardness: 0.5,
   strength: 0.8,
 };
+
+/** The stroke, painted with a frame or with the merge itself. */
+function painted(donor: number | null, change: Partial<Stroke> = {}): Operation {
+  return { donor, shape: { kind: 'stroke', ...stroke, strength: 1, ...change } };
+}
 const REGION = { x: 0, y: 0, width: 96, height: 80 };
 
 describe('layStroke', () => {
@@ -75,6 +92,28 @@ describe('layStroke', () => {
     expect(sum(half) * 4).toBeLessThan(1.03 * sum(full));
   });
 
+  it('covers less where the pen is pressed less, in between along a segment', () => {
+    const mask = new Float32Array(96 * 80);
+    const line = [
+      [20, 40, 1],
+      [80, 40, 0.5],
+    ] as const;
+    layStroke(mask, REGION, { ...stroke, points: line, strength: 0.8 });
+    for (const x of [22, 50, 78]) expect(mask[40 * 96 + x]).toBeCloseTo(0.8 * (1 - (0.5 * (x + 0.5 - 20)) / 60), 5);
+    const full = new Float32Array(96 * 80);
+    layStroke(full, REGION, { ...stroke, points: line.map(([x, y]) => [x, y] as const) });
+    const pressed = new Float32Array(96 * 80);
+    layStroke(pressed, REGION, {
+      ...stroke,
+      points: [
+        [20, 40, 1],
+        [80, 40, 1 - 1e-9],
+      ],
+    });
+    // Full pressure by the slow way is the stroke without pressure.
+    full.forEach((v, i) => expect(pressed[i]).toBeCloseTo(v, 5));
+  });
+
   it('paints a single tap', () => {
     const mask = new Float32Array(96 * 80);
     layStroke(mask, REGION, { ...stroke, points: [[20, 20]] });
@@ -114,7 +153,7 @@ it('the brush falls steadily from 1 to 0', () => {
 describe('renderRepair', () => {
   const base = blockTexture(96, 80, 1);
   const donor = blockTexture(96, 80, 2);
-  const strokes: RepairStroke[] = [{ ...stroke, strength: 1, frame: 1 }];
+  const strokes = [painted(1)];
 
   it('shows the donor inside the stroke, the merge outside, and the mask between', () => {
     const out = kernels.scope(() =>
@@ -159,9 +198,60 @@ describe('renderRepair', () => {
     }
   });
 
+  it('takes repairs back where the merge itself is painted', () => {
+    const frames = [frameOf(kernels, base), frameOf(kernels, donor)];
+    const render = (operations: readonly Operation[]): Float32Array =>
+      kernels.scope(() =>
+        planeView(kernels, renderRepair(kernels, frameOf(kernels, base), frames, operations, REGION)).slice(),
+      );
+    const untouched = render([]);
+    const back = render([painted(1), painted(null, { sizePx: 60, hardness: 1 })]);
+    expect(Math.max(...back.map((v, i) => Math.abs(v - untouched[i]!)))).toBeLessThan(1e-6);
+    expect(Math.max(...render([painted(1)]).map((v, i) => Math.abs(v - untouched[i]!)))).toBeGreaterThan(0.1);
+  });
+
+  it('several strokes with one donor look like one after the other', () => {
+    const frames = [frameOf(kernels, base), frameOf(kernels, donor)];
+    const two = [painted(1, { strength: 0.5 }), painted(1, { points: [[40, 44]], sizePx: 30, strength: 0.6 })];
+    const together = kernels.scope(() =>
+      planeView(kernels, renderRepair(kernels, frameOf(kernels, base), frames, two, REGION)).slice(),
+    );
+    const masks = two.map((o) => renderMask(1, [o], REGION));
+    for (let i = 0; i < together.length; i++) {
+      const cover = 1 - (1 - masks[0]![i]!) * (1 - masks[1]![i]!);
+      expect(Math.abs(together[i]! - (base.data[i]! + cover * (donor.data[i]! - base.data[i]!)))).toBeLessThan(3e-5);
+    }
+  });
+
   it('lets a later stroke of another frame cover an earlier one in the masks', () => {
-    const both: RepairStroke[] = [...strokes, { ...stroke, strength: 1, frame: 0 }];
+    const both = [...strokes, painted(0)];
     expect(renderMask(1, both, REGION)[40 * 96 + 45]).toBe(0);
     expect(renderMask(0, both, REGION)[40 * 96 + 45]).toBe(1);
+  });
+});
+
+describe('tileState', () => {
+  const at = (id: string, x: number) => placeOperation({ id, ...painted(0, { points: [[x, 40]] }) });
+  const tile = { x: 0, y: 0, width: 100, height: 100 };
+  const [near, also, far] = [at('near', 50), at('also', 60), at('far', 400)];
+
+  it('is the same whatever happens elsewhere, and another for other operations or another order', () => {
+    expect(tileState([], tile, 100)).toBe(UNTOUCHED);
+    expect(tileState([far], tile, 100)).toBe(UNTOUCHED);
+    expect(tileState([near, far], tile, 100)).toBe(tileState([near], tile, 100));
+    const states = [[near], [also], [near, also], [also, near]].map((list) => tileState(list, tile, 100));
+    expect(new Set(states).size).toBe(4);
+    for (const state of states) expect(state).toMatch(/^[0-9a-f]{16}$/);
+  });
+
+  it('counts what lies within the resampling’s reach of a reduced tile', () => {
+    const beside = at('beside', 116);
+    expect(operationsInTile([beside], tile, 100)).toEqual([]);
+    expect(operationsInTile([beside], tile, 50)).toEqual([beside]);
+  });
+
+  it('names of many states are all different', () => {
+    const names = Array.from({ length: 5000 }, (_, k) => tileState([at(`operation ${k}`, 50)], tile, 100));
+    expect(new Set(names).size).toBe(5000);
   });
 });

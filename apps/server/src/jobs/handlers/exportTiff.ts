@@ -20,7 +20,7 @@ export function renderRowsTask({ scene, out, layout, y, rows }: TaskRequest<'ren
   for (let top = y; top < y + rows; top += layout.rowsPerStrip) {
     const region = { x: 0, y: top, width, height: Math.min(layout.rowsPerStrip, y + rows - top) };
     kernels.scope(() => {
-      const picture = renderRepair(kernels, base, frames, scene.strokes, region);
+      const picture = renderRepair(kernels, base, frames, scene.operations, region);
       writeTiffRows(out, layout, top, packPixels(kernels, picture, 16));
     });
   }

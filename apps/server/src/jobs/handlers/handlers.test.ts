@@ -13,6 +13,7 @@ import {
 } from '../../../../../packages/core/src/testing/pictures';
 import { openTileFile } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
+import { paintStroke } from '../../testing/paint';
 import type { InspectionScene, PlacedPicture } from '../protocol';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './exportTiff';
 import { pointsTask, relateTask } from './alignPanorama';
@@ -146,8 +147,8 @@ describe('laying pictures on each other', () => {
 });
 
 describe('what is shown and taken away', () => {
-  const stroke = { frame: 0, points: [[200, 140]] as [number, number][], sizePx: 80, hardness: 1, strength: 1 };
-  const scene = (): InspectionScene => ({ merge: base, frames: [dim], strokes: [stroke] });
+  const stroke = paintStroke(0, [[200, 140]], { sizePx: 80, hardness: 1 });
+  const scene = (): InspectionScene => ({ merge: base, frames: [dim], operations: [stroke] });
   const decode = async (bytes: Uint8Array): Promise<{ at(x: number, y: number): number }> => {
     const { data, info } = await sharp(bytes).raw().toBuffer({ resolveWithObject: true });
     return { at: (x, y) => data[(y * info.width + x) * info.channels]! };
@@ -178,11 +179,11 @@ describe('what is shown and taken away', () => {
   });
 
   it('the mask of a frame is white where it was painted, and the size of the merge', async () => {
-    const bytes = await maskTask({ strokes: [stroke], frame: 0, width: W, height: H });
+    const bytes = await maskTask({ operations: [stroke], frame: 0, width: W, height: H });
     expect(await sharp(bytes).metadata()).toMatchObject({ width: W, height: H });
     const mask = await decode(bytes);
     expect([mask.at(200, 140), mask.at(200, 105), mask.at(20, 20)]).toEqual([255, 255, 0]);
-    const other = await decode(await maskTask({ strokes: [stroke], frame: 1, width: W, height: H }));
+    const other = await decode(await maskTask({ operations: [stroke], frame: 1, width: W, height: H }));
     expect(other.at(200, 140)).toBe(0);
   });
 

@@ -15,9 +15,10 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import { probeCells, traceDetection } from '@blendrak/core/trace';
 import { threadKernels } from '../kernelHost';
 import type { InspectionScene, TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, repairedFrame, tileFile } from '../sources';
+import { placedFrame, plainFrame, repairedFrame, tileFile } from '../sources';
 import { levelFor, levelNoise, lumaPlane } from '../workingLevels';
 import { withMargin } from './mergeRegions';
+import { renderPatches } from './renderTile';
 
 /** Surveys look at frames of at most so many px: what is fixed on a sensor is larger than a few of its pixels. */
 const SURVEY_LONG_SIDE = 1700;
@@ -54,10 +55,22 @@ export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'rech
   return regionDefects(stack, facts, yardsticks, gridWidth, gridHeight);
 }
 
-export function probeTask({ scene, kind, x, y, sizePx }: TaskRequest<'probe'>): TaskResponse<'probe'> {
+export async function probeTask(request: TaskRequest<'probe'>): Promise<TaskResponse<'probe'>> {
+  const { scene, kind, x, y, sizePx, icc } = request;
   const half = Math.max(CELL_PX, sizePx / 2);
   const region = onCells({ x: x - half, y: y - half, width: 2 * half, height: 2 * half });
-  return probeCells(readCells(scene, kind, clampTo(region, scene)), x, y, half);
+  const measures = probeCells(readCells(scene, kind, clampTo(region, scene)), x, y, half);
+  const frames = scene.frames.map(placedFrame);
+  return { ...measures, ...(await renderPatches(frames, patchAt(request), icc)) };
+}
+
+/** The place whose pixels the frames are compared in: square, whole px, inside the merge. */
+function patchAt({ scene, x, y, sizePx }: TaskRequest<'probe'>): Region {
+  const { width, height } = plainFrame(scene.merge).source;
+  const side = Math.min(Math.round(sizePx), width, height);
+  const clamped = (middle: number, size: number): number =>
+    Math.round(Math.min(size - side, Math.max(0, middle - side / 2)));
+  return { x: clamped(x, width), y: clamped(y, height), width: side, height: side };
 }
 
 function readCells(scene: InspectionScene, kind: MergeKind, region: Region): CellStack {
@@ -78,7 +91,7 @@ function onCells(r: Region): Region {
 }
 
 function clampTo(r: Region, scene: InspectionScene): Region {
-  const { width, height } = repairedFrame({ ...scene, strokes: [] }).source;
+  const { width, height } = plainFrame(scene.merge).source;
   const x = Math.max(0, Math.min(r.x, Math.floor(width / CELL_PX) * CELL_PX - r.width));
   const y = Math.max(0, Math.min(r.y, Math.floor(height / CELL_PX) * CELL_PX - r.height));
   return { ...r, x, y };

@@ -40,7 +40,7 @@ function repaired(scene: InspectionScene, request: TileRequest): PixelBlock {
   const { region, scale } = scaled(request);
   const frames = scene.frames.map(placedFrame);
   return kernels.scope(() =>
-    packPixels(kernels, renderRepair(kernels, plainFrame(scene.merge), frames, scene.strokes, region, scale), 8),
+    packPixels(kernels, renderRepair(kernels, plainFrame(scene.merge), frames, scene.operations, region, scale), 8),
   );
 }
 
@@ -66,6 +66,25 @@ async function encodeTile(block: PixelBlock, icc: string | null, format: 'jpg' |
     : input.jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer();
 }
 
+/** A place as each of some frames shows it, side by side in one JPEG: one request for the whole trace strip. */
+export async function renderPatches(
+  frames: readonly AlignedFrame[],
+  place: TileRequest['region'],
+  icc: string | null,
+): Promise<{ patches: Uint8Array; patchPx: number }> {
+  const kernels = threadKernels();
+  const side = place.width;
+  const width = side * frames.length;
+  const data = new Uint8Array(width * side * 3);
+  frames.forEach((frame, k) => {
+    const patch = kernels.scope(() => packPixels(kernels, warpFrame(kernels, frame, place), 8)).data;
+    for (let row = 0; row < side; row++) {
+      data.set(patch.subarray(row * side * 3, (row + 1) * side * 3), (row * width + k * side) * 3);
+    }
+  });
+  return { patches: await encodeTile({ width, height: side, data }, icc, 'jpg'), patchPx: side };
+}
+
 export async function projectionTask(request: TaskRequest<'projection'>): Promise<TaskResponse<'projection'>> {
   const { cameras, projection, longSidePx, icc } = request;
   const { rig, down, vignetting, locals } = cameras;
@@ -89,11 +108,11 @@ export async function projectionTask(request: TaskRequest<'projection'>): Promis
 
 const MASK_ROWS = 256;
 
-export function maskTask({ strokes, frame, width, height }: TaskRequest<'mask'>): Promise<Uint8Array> {
+export function maskTask({ operations, frame, width, height }: TaskRequest<'mask'>): Promise<Uint8Array> {
   const grey = Buffer.alloc(width * height);
   for (let y = 0; y < height; y += MASK_ROWS) {
     const region = { x: 0, y, width, height: Math.min(MASK_ROWS, height - y) };
-    const mask = renderMask(frame, strokes, region);
+    const mask = renderMask(frame, operations, region);
     for (let i = 0; i < mask.length; i++) grey[y * width + i] = mask[i]! * 255 + 0.5;
   }
   return sharp(grey, { raw: { width, height, channels: 1 } })

@@ -47,6 +47,9 @@ export interface InspectTasks {
     },
     readonly Detection[],
   ];
-  /** Measures all frames around a point. */
-  readonly probe: [{ scene: InspectionScene; kind: MergeKind; x: number; y: number; sizePx: number }, ProbeResult];
+  /** Measures all frames around a point, and shows it as each of them does; `icc` is the path of the merge's profile. */
+  readonly probe: [
+    { scene: InspectionScene; kind: MergeKind; x: number; y: number; sizePx: number; icc: string | null },
+    ProbeResult & { readonly patches: Uint8Array; readonly patchPx: number },
+  ];
 }

@@ -1,7 +1,7 @@
 // Pictures as tasks speak of them.
 import type { FrameGeometry, TurnedGeometry } from '@blendrak/core/frame';
 import type { NoiseCurve, ToneCurve } from '@blendrak/core/image';
-import type { RepairStroke } from '@blendrak/core/repair';
+import type { Operation } from '@blendrak/core/repair';
 
 /** A picture on disk. */
 export interface StoredPicture {
@@ -26,9 +26,9 @@ export interface SizedPicture extends StoredPicture {
   readonly height: number;
 }
 
-/** A merge with the frames it was made from, and the strokes painted on it. */
+/** A merge with the frames it was made from, and the operations of its repair. */
 export interface InspectionScene {
   readonly merge: StoredPicture;
   readonly frames: readonly PlacedPicture[];
-  readonly strokes: readonly RepairStroke[];
+  readonly operations: readonly Operation[];
 }

@@ -2,7 +2,7 @@
 import type { PanoramaLayoutName } from '@blendrak/contract';
 import type { CameraRig } from '@blendrak/core/align';
 import type { LocalField } from '@blendrak/core/frame';
-import type { RepairStroke } from '@blendrak/core/repair';
+import type { Operation } from '@blendrak/core/repair';
 import type { TileRequest } from '../../tiles';
 import type { InspectionScene, PlacedPicture } from './pictures';
 
@@ -11,7 +11,7 @@ export type TileSource =
   | { readonly kind: 'picture'; readonly tiles: string }
   /** A frame where it lies in a merge, toned like it. */
   | { readonly kind: 'frame'; readonly frame: PlacedPicture }
-  /** A merge with strokes painted in; frames that no stroke names may be left out. */
+  /** A merge as repaired; frames that no operation names may be left out. */
   | { readonly kind: 'repaired'; readonly scene: InspectionScene };
 
 /** A panorama's cameras, to be laid out anew. */
@@ -29,7 +29,7 @@ export interface TileTasks {
   /** A tile, encoded; `icc` is the path of the picture's profile. */
   readonly tile: [{ source: TileSource; tile: TileRequest; icc: string | null }, Uint8Array];
   /** The mask of one frame over a whole merge, PNG. */
-  readonly mask: [{ strokes: readonly RepairStroke[]; frame: number; width: number; height: number }, Uint8Array];
+  readonly mask: [{ operations: readonly Operation[]; frame: number; width: number; height: number }, Uint8Array];
   /** Label maps as a small PNG: red = frame shown + 1 (0 none of them), green = closest frame + 1. */
   readonly labelPicture: [{ labels: string; width: number; height: number }, Uint8Array];
   /** A panorama as another projection would show it, JPEG; null where that cannot show it. */

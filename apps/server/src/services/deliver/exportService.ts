@@ -22,7 +22,7 @@ export async function exportMask({ merges, pool }: Services, mergeId: string, fr
     throw new RequestError(404, `This merge has frames 0 to ${body.frames.length - 1}, not ${frame}.`);
   }
   const { width, height } = body;
-  return pool.run('mask', { frame, strokes: scene.strokes, width, height });
+  return pool.run('mask', { frame, operations: scene.operations, width, height });
 }
 
 /** The report file of a merge as it stands. */

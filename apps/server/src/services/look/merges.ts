@@ -1,20 +1,23 @@
-// Merges as they are looked at: read once, with their frames and strokes, and kept while somebody looks.
+// Merges as they are looked at: read once, with their frames and operations, and kept while somebody looks.
 import { LRUCache } from 'lru-cache';
-import type { SavedStroke } from '@blendrak/contract';
-import type { Region } from '@blendrak/core/image';
-import { strokeRegion } from '@blendrak/core/repair';
+import type { Operation } from '@blendrak/contract';
+import { placeOperation, type PlacedOperation } from '@blendrak/core/repair';
 import type { InspectionScene } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
 import { mergeBody, pictureInfo, type MergeBody, type MergeRow, type Storage } from '../../storage';
 
-/** A stroke with the part of the merge it can touch. */
-export type PlacedStroke = SavedStroke & { readonly region: Region };
+/** A state of the repair: the operations in force, in the order in which they act. */
+export type RepairState = readonly PlacedOperation[];
 
 export interface OpenMerge {
   readonly row: Omit<MergeRow, 'body' | 'revision'>;
   readonly body: MergeBody;
-  /** Frames in place; no strokes. */
+  /** Frames in place; no operations. */
   readonly scene: InspectionScene;
+}
+
+export interface PaintedMerge extends OpenMerge {
+  readonly scene: Omit<InspectionScene, 'operations'> & { readonly operations: RepairState };
 }
 
 export interface Merges {
@@ -22,8 +25,10 @@ export interface Merges {
   body(id: string): MergeBody;
   /** @throws RequestError when there is no such merge, or a frame of it has been taken out of the job */
   open(id: string): OpenMerge;
-  /** The merge with its strokes in force, in the order in which they act. */
-  painted(id: string): OpenMerge & { readonly scene: { readonly strokes: readonly PlacedStroke[] } };
+  /** The merge with its operations in force, in the order in which they act. */
+  painted(id: string): PaintedMerge;
+  /** The states in which the repair was lately, the newest first: who asks for a tile may not know of the last change yet. */
+  recentStates(id: string): readonly RepairState[];
   /** Forgets what was read: pictures or merges have been removed. */
   forget(): void;
 }
@@ -31,13 +36,16 @@ export interface Merges {
 /** Merges kept as read; one of 255 frames holds about 2 MB. */
 const MOST_KEPT = 12;
 
+/** States kept of each. */
+const MOST_STATES = 48;
+
 interface Kept extends Omit<OpenMerge, 'scene'> {
   scene: InspectionScene | null;
-  strokes: {
-    readonly revision: number;
-    readonly all: ReadonlyMap<string, PlacedStroke>;
-    readonly inForce: PlacedStroke[];
-  };
+  revision: number;
+  /** By id, switched off or of other variants included. */
+  operations: Map<string, PlacedOperation & Operation>;
+  /** The newest first. */
+  states: RepairState[];
 }
 
 export function makeMerges(storage: Storage): Merges {
@@ -48,8 +56,7 @@ export function makeMerges(storage: Storage): Merges {
     const row = storage.merges.find(id);
     if (!row) throw new RequestError(404, `There is no merge ${id}.`);
     const { body, revision: _then, ...rest } = row;
-    const strokes = { revision: -1, all: new Map(), inForce: [] };
-    const made: Kept = { row: rest, body: mergeBody({ ...row, body }), scene: null, strokes };
+    const made: Kept = { row: rest, body: mergeBody({ ...row, body }), scene: null, ...nothingRead() };
     kept.set(id, made);
     return made;
   };
@@ -58,34 +65,36 @@ export function makeMerges(storage: Storage): Merges {
     const scene = merge.scene ?? sceneOf(storage, merge.body);
     return Object.assign(merge, { scene });
   };
+  const upToDate = (id: string): Kept & OpenMerge => {
+    const merge = open(id);
+    const revision = storage.merges.revisionOf(id)!;
+    if (merge.revision === revision) return merge;
+    const { changed, gone } = storage.operations.changedSince(id, merge.revision);
+    gone.forEach((operation) => merge.operations.delete(operation));
+    for (const operation of changed) merge.operations.set(operation.id, placeOperation(operation));
+    merge.states = [inForce(merge.operations.values()), ...merge.states].slice(0, MOST_STATES);
+    merge.revision = revision;
+    return merge;
+  };
   return {
     body: (id) => read(id).body,
     open,
     painted(id) {
-      const merge = open(id);
-      const revision = storage.merges.revisionOf(id)!;
-      if (merge.strokes.revision !== revision) {
-        const { changed, gone } = storage.strokes.changedSince(id, merge.strokes.revision);
-        const all = new Map(merge.strokes.all);
-        for (const stroke of changed) all.set(stroke.id, { ...stroke, region: strokeRegion(stroke) });
-        gone.forEach((stroke) => all.delete(stroke));
-        merge.strokes = { revision, all, inForce: [...all.values()].filter((s) => !s.undone) };
-      }
-      return { ...merge, scene: { ...merge.scene, strokes: merge.strokes.inForce } };
+      const { states, scene, ...merge } = upToDate(id);
+      return { ...merge, scene: { ...scene, operations: states[0]! } };
     },
+    recentStates: (id) => upToDate(id).states,
     forget: () => kept.clear(),
   };
 }
 
-/** The strokes that can change a part of the merge, or what lies within a margin of it. */
-export function strokesReaching(strokes: readonly PlacedStroke[], part: Region, marginPx: number): PlacedStroke[] {
-  return strokes.filter(
-    ({ region }) =>
-      region.x < part.x + part.width + marginPx &&
-      part.x - marginPx < region.x + region.width &&
-      region.y < part.y + part.height + marginPx &&
-      part.y - marginPx < region.y + region.height,
-  );
+function nothingRead(): Pick<Kept, 'revision' | 'operations' | 'states'> {
+  return { revision: -1, operations: new Map(), states: [] };
+}
+
+/** The operations that act: switched on, and part of the repair itself, not of a variant. */
+function inForce(operations: Iterable<PlacedOperation & Operation>): RepairState {
+  return [...operations].filter((o) => o.enabled && o.variant === '').sort((a, b) => a.order - b.order);
 }
 
 function sceneOf(storage: Storage, body: MergeBody): InspectionScene {
@@ -96,5 +105,5 @@ function sceneOf(storage: Storage, body: MergeBody): InspectionScene {
     const { geometry, tone } = f;
     return { tiles: storage.folder.tiles(f.pictureId), noise, geometry, tone };
   });
-  return { merge: { tiles: storage.folder.tiles(body.tilesId), noise: body.noise }, frames, strokes: [] };
+  return { merge: { tiles: storage.folder.tiles(body.tilesId), noise: body.noise }, frames, operations: [] };
 }

@@ -1,9 +1,18 @@
-// A merge on the bench: what it is, its findings and strokes, and what the frames show at a place.
-import type { Decision, Finding, Merge, MergeFacts, MergeKind, Probe, StrokeChanges } from '@blendrak/contract';
+// A merge on the bench: what it is, its findings and operations, and what the frames show at a place.
+import type {
+  Decision,
+  FindingChanges,
+  Merge,
+  MergeFacts,
+  MergeKind,
+  OperationChanges,
+  Probe,
+} from '@blendrak/contract';
 import { canHave, DEFECTS, DETECTORS } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
 import type { MergeBody } from '../../storage';
 import type { Services } from '../context';
+import { iccPath } from '../deliver/exportService';
 
 export function describeMerge({ storage, merges }: Services, id: string): Merge {
   const { row, body } = merges.open(id);
@@ -24,8 +33,6 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     facts: openFacts(body.facts),
     ...lookedAt(body.facts.kind, body.inspection !== null),
     frames: body.frames,
-    findings: storage.findings.listByMerge(id),
-    revision: storage.merges.revisionOf(id)!,
   };
 }
 
@@ -43,25 +50,43 @@ function lookedAt(kind: MergeKind, inspected: boolean): Pick<Merge, 'lookedFor' 
 }
 
 /**
- * Strokes of a merge that changed after a revision.
+ * Operations of a merge that changed after a revision.
  * @param since −1 for all
+ * @param person who asks
  */
-export function strokesSince({ storage, merges }: Services, id: string, since: number): StrokeChanges {
+export function operationsSince(services: Services, id: string, since: number, person: string): OperationChanges {
+  const { storage, merges } = services;
   merges.open(id);
-  return { revision: storage.merges.revisionOf(id)!, ...storage.strokes.changedSince(id, since) };
+  return {
+    revision: storage.merges.revisionOf(id)!,
+    ...storage.operations.changedSince(id, since),
+    ...storage.operationChanges.count(id, person),
+  };
 }
 
-/** Records what a person decided about a finding. */
-export function decideFinding({ storage, events }: Services, id: string, decision: Decision, reason: string): Finding {
+/**
+ * Findings of a merge that changed after a revision.
+ * @param since −1 for all
+ */
+export function findingsSince({ storage, merges }: Services, id: string, since: number): FindingChanges {
+  merges.body(id);
+  return { revision: storage.merges.findingsRevisionOf(id)!, changed: storage.findings.changedSince(id, since) };
+}
+
+/**
+ * Records what a person decided about a finding.
+ * @returns the merge's id
+ */
+export function decideFinding({ storage, events }: Services, id: string, decision: Decision, reason: string): string {
   const finding = storage.findings.find(id);
   if (!finding) throw new RequestError(404, `There is no finding ${id}.`);
   if (decision === 'accepted' && reason.trim() === '') {
     throw new RequestError(400, 'A defect is accepted with a reason: say why it may stay (it is kept in the record).');
   }
-  storage.findings.decide(id, decision, reason);
   const { mergeId } = finding;
+  storage.transaction(() => storage.findings.decide(id, decision, reason, storage.merges.bumpFindings(mergeId)));
   events.publish({ topic: 'findings', id: storage.merges.find(mergeId)!.job_id, mergeId });
-  return storage.findings.find(id)!;
+  return mergeId;
 }
 
 /** Measures all frames around a point of the merge. */
@@ -74,6 +99,8 @@ export async function probeAt(services: Services, id: string, x: number, y: numb
       `(${x}, ${y}) is outside the merge. Accepted: x from 0 to ${body.width}, y from 0 to ${body.height} px.`,
     );
   }
-  const { frames, shown } = await services.quick.run('probe', { scene, kind, x, y, sizePx });
-  return { x, y, frames: [...frames], shown };
+  const icc = iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId);
+  const { frames, shown, patches, patchPx } = await services.quick.run('probe', { scene, kind, x, y, sizePx, icc });
+  const data = Buffer.from(patches.buffer, patches.byteOffset, patches.byteLength).toString('base64');
+  return { x, y, frames: [...frames], shown, patches: `data:image/jpeg;base64,${data}`, patchPx };
 }

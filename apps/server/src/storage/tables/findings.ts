@@ -10,6 +10,8 @@ interface FindingRow {
   readonly decision: Decision;
   readonly reason: string;
   readonly recheck: string;
+  /** The merge's revision of findings at which it last changed. */
+  readonly revision: number;
 }
 
 const bodySchema = findingSchema.omit({ decision: true, reason: true, recheck: true, id: true, mergeId: true });
@@ -31,8 +33,13 @@ export function findingsTable(db: Db) {
   );
   const byMerge = db.prepare<[string], FindingRow>('SELECT * FROM findings WHERE merge_id = ? ORDER BY seq');
   const one = db.prepare<[string], FindingRow>('SELECT * FROM findings WHERE id = ?');
-  const decide = db.prepare<[string, string, string]>('UPDATE findings SET decision = ?, reason = ? WHERE id = ?');
-  const recheck = db.prepare<[string, string]>('UPDATE findings SET recheck = ? WHERE id = ?');
+  const since = db.prepare<[string, number], FindingRow>(
+    'SELECT * FROM findings WHERE merge_id = ? AND revision > ? ORDER BY seq',
+  );
+  const decide = db.prepare<[string, string, number, string]>(
+    'UPDATE findings SET decision = ?, reason = ?, revision = ? WHERE id = ?',
+  );
+  const recheck = db.prepare<[string, number, string]>('UPDATE findings SET recheck = ?, revision = ? WHERE id = ?');
   const counts = db.prepare<[string], { all_count: number; open_count: number }>(
     "SELECT count(*) AS all_count, coalesce(sum(decision = 'open'), 0) AS open_count FROM findings WHERE merge_id = ?",
   );
@@ -46,8 +53,11 @@ export function findingsTable(db: Db) {
       const row = one.get(id);
       return row ? toFinding(row) : undefined;
     },
-    decide: (id: string, decision: Decision, reason: string) => decide.run(decision, reason, id),
-    noteRecheck: (id: string, text: string) => recheck.run(text, id),
+    /** Findings that changed after a revision; −1 for all. */
+    changedSince: (mergeId: string, revision: number) => since.all(mergeId, revision).map(toFinding),
+    decide: (id: string, decision: Decision, reason: string, revision: number) =>
+      decide.run(decision, reason, revision, id),
+    noteRecheck: (id: string, text: string, revision: number) => recheck.run(text, revision, id),
     count: (mergeId: string) => counts.get(mergeId)!,
   };
 }

@@ -82,6 +82,12 @@ export function mergesTable(db: Db) {
      WHERE job_id = ? ORDER BY created_at DESC, rowid DESC LIMIT 1`,
   );
   const idsOf = db.prepare<[string], { id: string }>('SELECT id FROM merges WHERE job_id = ?');
+  const bumpFindings = db.prepare<[string], { revision: number }>(
+    'UPDATE merges SET findings_revision = findings_revision + 1 WHERE id = ? RETURNING findings_revision AS revision',
+  );
+  const findingsRevision = db.prepare<[string], { revision: number }>(
+    'SELECT findings_revision AS revision FROM merges WHERE id = ?',
+  );
   const revision = db.prepare<[string], { revision: number }>('SELECT revision FROM merges WHERE id = ?');
   return {
     insert: (row: MergeRow) => insert.run(row),
@@ -93,5 +99,8 @@ export function mergesTable(db: Db) {
     revisionOf: (id: string) => revision.get(id)?.revision,
     /** Counts a change of the repaired picture; returns the new revision. */
     bumpRevision: (id: string) => bump.get(id)!.revision,
+    findingsRevisionOf: (id: string) => findingsRevision.get(id)?.revision,
+    /** Counts a change of the findings; returns the new revision. */
+    bumpFindings: (id: string) => bumpFindings.get(id)!.revision,
   };
 }

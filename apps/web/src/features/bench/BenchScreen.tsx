@@ -4,7 +4,7 @@ import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { wordsOf } from '../../shared/api';
-import { useJob, useMerge, useStrokes } from '../../shared/queries';
+import { useFindings, useJob, useMerge, useOperations, type BenchMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
 
@@ -13,11 +13,17 @@ export function BenchScreen() {
   const job = useJob(jobId);
   const mergeId = job.data?.summary.mergeId;
   const merge = useMerge(mergeId);
-  const strokes = useStrokes(mergeId);
-  const list = strokes.data?.strokes;
-  const painted = useMemo(() => (merge.data && list ? { ...merge.data, strokes: list } : null), [merge.data, list]);
+  const findings = useFindings(mergeId);
+  const operations = useOperations(mergeId);
+  const [found, list] = [findings.data?.items, operations.data];
+  const items = list?.items;
+  const whole = useMemo(
+    (): BenchMerge | null =>
+      merge.data && found && items ? { ...merge.data, findings: found, operations: items } : null,
+    [merge.data, found, items],
+  );
   // While the server is away, what is known stays on the bench.
-  const trouble = painted ? null : (merge.error ?? strokes.error);
+  const trouble = whole ? null : (merge.error ?? findings.error ?? operations.error);
   // A refetch that failed takes nothing away that is known.
   if (job.isError && !job.data)
     return (
@@ -41,6 +47,6 @@ export function BenchScreen() {
         {wordsOf(trouble)}
       </Typography>
     );
-  if (!painted) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
-  return <Bench key={painted.id} merge={painted} />;
+  if (!whole || !list) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
+  return <Bench key={whole.id} merge={whole} list={list} />;
 }

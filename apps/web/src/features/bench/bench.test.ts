@@ -1,22 +1,39 @@
-// The bench without a screen: commands, evidence in words, and the editing state that outlives the page.
-import { findingOf, mergeOf } from '../../testing/merges';
-import { commandFor, nameOfKey, type Command } from '../../shared/commands/keys';
+// The bench without a screen: commands, looks and tools as data, evidence in words.
+import { newOperationSchema } from '@blendrak/contract';
+import { placeOperation, tileState } from '@blendrak/core/repair';
+import { findingOf, mergeOf, strokeOf } from '../../testing/merges';
+import { bindCommands, commandFor, nameOfKey } from '../../shared/commands/keys';
 import { COMMANDS } from './commands';
 import { evidenceOf } from './evidenceWords';
-import { undoStep } from './outbox';
+import { LOOKS, lookOf } from './looks';
+import { viewerLayer } from './pictures';
 import { useBench } from './store';
+import { TOOLS, toolOf } from './tools';
 import { verdictOf } from './verdict';
 
 const finding = findingOf('f1', { cause: '', advice: '' });
 
 describe('commands', () => {
   it('have keys of their own, each key once', () => {
-    const keys = Object.values<Command>(COMMANDS).flatMap((c) => c.keys);
+    const keys = Object.values(COMMANDS).flatMap((c) => c.keys);
     expect(new Set(keys).size).toBe(keys.length);
   });
 
   it('are filed under their own id', () => {
     for (const [id, command] of Object.entries(COMMANDS)) expect(command.id).toBe(id);
+  });
+
+  it('are those of all tools and looks, too', () => {
+    for (const { id, words } of TOOLS) expect(COMMANDS[`tool-${id}`]).toMatchObject(words);
+    for (const { id, peek } of LOOKS) expect(COMMANDS[`peek-${id}`]?.label).toBe(peek?.label);
+  });
+
+  it('carry what they do, and whether they can be called', () => {
+    const words = { go: { id: 'go', label: 'Go', keys: ['g'], shown: 'G' } };
+    const done: boolean[] = [];
+    expect(bindCommands(words, { go: (pressed) => done.push(pressed) }).go.isEnabled).toBe(true);
+    const off = bindCommands(words, { go: { isEnabled: false, run: () => undefined } }).go;
+    expect([off.isEnabled, off.label]).toEqual([false, 'Go']);
   });
 });
 
@@ -26,7 +43,7 @@ describe('keys', () => {
     ...{ shiftKey: false, ctrlKey: false, metaKey: false, altKey: false },
     ...mods,
   });
-  const called = (...p: Parameters<typeof press>) => commandFor(Object.values<Command>(COMMANDS), press(...p))?.id;
+  const called = (...p: Parameters<typeof press>) => commandFor(Object.values(COMMANDS), press(...p))?.id;
 
   it('call a command by what they say, however a keyboard types it', () => {
     expect(called('?', { shiftKey: true })).toBe('sheet');
@@ -72,22 +89,68 @@ describe('the verdict', () => {
 describe('what is looked at', () => {
   it('a peek lies over the look and leaves it as it was', () => {
     const { set } = useBench.getState();
-    set({ look: { kind: 'before' } });
-    set({ peek: { kind: 'frame', frame: 2 } });
+    set({ look: { id: 'before', frame: 0 } });
+    set({ peek: { id: 'frame', frame: 2 } });
     set({ peek: null });
-    expect(useBench.getState().look).toEqual({ kind: 'before' });
+    expect(useBench.getState().look).toEqual({ id: 'before', frame: 0 });
   });
 
   it('a frame that is looked at follows the frame in hand', () => {
     const { set, takeDonor } = useBench.getState();
-    set({ look: { kind: 'frame', frame: 1 } });
+    set({ look: { id: 'frame', frame: 1 } });
     takeDonor(4);
-    expect(useBench.getState()).toMatchObject({ donor: 4, look: { kind: 'frame', frame: 4 } });
+    expect(useBench.getState()).toMatchObject({ donor: 4, tool: 'paint', look: { id: 'frame', frame: 4 } });
     takeDonor(null);
-    expect(useBench.getState()).toMatchObject({ donor: null, look: { kind: 'frame', frame: 4 } });
-    set({ look: { kind: 'repaired' } });
-    takeDonor(3);
-    expect(useBench.getState().look).toEqual({ kind: 'repaired' });
+    expect(useBench.getState()).toMatchObject({ donor: null, tool: null, look: { id: 'frame', frame: 4 } });
+  });
+
+  it('every look is panes of layers; work goes on in the last one', () => {
+    const merge = mergeOf([]);
+    for (const look of LOOKS) {
+      const panes = look.panes(merge, 2);
+      expect(panes.length).toBeGreaterThan(0);
+      for (const { layers } of panes) expect(layers.length).toBeGreaterThan(0);
+      expect(look.label(2)).not.toBe('');
+    }
+    expect(lookOf('frame').panes(merge, 2)).toEqual([{ layers: [{ of: { frame: 2 } }] }]);
+    expect(lookOf('beside').panes(merge, 2).at(-1)!.layers[0]!.of).toBe('repaired');
+  });
+
+  it('only the repaired picture changes with operations, and of it only the parts that they reach', () => {
+    const merge = mergeOf([]);
+    const painted = [placeOperation({ id: 'a', ...strokeOf(1, [[700, 100]]) })];
+    const far = { x: 0, y: 0, width: 512, height: 512 };
+    const near = { x: 512, y: 0, width: 512, height: 512 };
+    const repaired = viewerLayer(merge, { of: 'repaired' }, painted, 'a');
+    expect([repaired.id, repaired.revision, repaired.versionAt(far, 512)]).toEqual(['r-m1', 'a', '0']);
+    expect(repaired.versionAt(near, 512)).toBe(tileState(painted, near, 512));
+    const before = viewerLayer(merge, { of: 'before', opacity: 0.5 }, painted, 'a');
+    expect([before.id, before.revision, before.versionAt(near, 512), before.opacity]).toEqual(['m-m1', '', '0', 0.5]);
+    expect(viewerLayer(merge, { of: { frame: 3 } }, painted, 'a').id).toBe('f-m1-3');
+  });
+});
+
+describe('the tools', () => {
+  const brush = { sizePx: 40, hardness: 0.5, strength: 0.75 };
+  const at = (x: number, y: number, pressure = 1) => ({ x, y, pressure });
+
+  it('are filed under ids of their own', () => {
+    for (const tool of TOOLS) expect(toolOf(tool.id)).toBe(tool);
+  });
+
+  it('painting needs a frame, and makes one stroke of all samples, with the brush as it was at its beginning', () => {
+    const paint = toolOf('paint');
+    expect([paint.isReady({ donor: null, brush }), paint.isReady({ donor: 0, brush })]).toEqual([false, true]);
+    const begun = paint.begin(at(10.123, 20), { donor: 2, brush });
+    const [still, nothing] = paint.extend(begun, [at(10.2, 20.1)]);
+    expect([still, nothing]).toEqual([begun, null]);
+    const [draft, grown] = paint.extend(begun, [at(14, 20, 0.5), at(18, 20)]);
+    expect(grown).toEqual({
+      donor: 2,
+      piece: { kind: 'stroke', points: [[10.12, 20], [14, 20, 0.5], [18, 20]], ...brush }, // prettier-ignore
+    });
+    expect(paint.finish(draft)).toEqual({ kind: 'paint', donor: 2, shape: grown!.piece });
+    expect(newOperationSchema.safeParse(paint.finish(draft)).success).toBe(true);
   });
 });
 
@@ -121,31 +184,5 @@ describe('evidence in words', () => {
       measurements: { unexplained: { value: 4.21, unit: 'variance over detail' } },
     });
     expect(misplaced).toContainEqual(['Unlike every frame', '4.2 × their detail']);
-  });
-});
-
-describe('strokes the server has not acknowledged', () => {
-  const pending = (id: string) => ({
-    id,
-    mergeId: 'm1',
-    stroke: { frame: 0, points: [[1, 1] as [number, number]], sizePx: 10, hardness: 1, strength: 1 },
-  });
-
-  it('wait in the order they were made and leave one by one', () => {
-    const { enqueue, acknowledge } = useBench.getState();
-    for (const id of ['one', 'two', 'three']) enqueue(pending(id));
-    acknowledge('two');
-    expect(useBench.getState().pending.map((p) => p.id)).toEqual(['one', 'three']);
-    acknowledge('two');
-    acknowledge('one');
-    acknowledge('three');
-    expect(useBench.getState().pending).toEqual([]);
-  });
-
-  it('undo takes back the one painted last: an unsent one from the row, one on its way after it arrived', () => {
-    const [one, two] = [pending('one'), pending('two')];
-    expect(undoStep([])).toEqual({ kind: 'ask' });
-    expect(undoStep([one])).toEqual({ kind: 'wait' });
-    expect(undoStep([one, two])).toEqual({ kind: 'drop', stroke: two });
   });
 });

@@ -1,15 +1,15 @@
-// Everything the bench can do by key or button, as data.
-import type { Command } from '../../shared/commands/keys';
+// Everything the bench can do by key or button, as data: looks and tools bring their own.
+import type { CommandWords } from '../../shared/commands/keys';
+import { LOOKS, type LookId } from './looks';
+import { TOOLS, type ToolId } from './tools';
 
-export const COMMANDS = {
+const WORDS = {
   next: { id: 'next', label: 'Next open finding', keys: ['n'], shown: 'N' },
   previous: { id: 'previous', label: 'Previous open finding', keys: ['Shift+n'], shown: 'Shift N' },
   takeDonor: { id: 'takeDonor', label: 'Take the best donor of the finding in hand', keys: ['d'], shown: 'D' },
-  dropBrush: { id: 'dropBrush', label: 'Put the brush away', keys: ['Escape'], shown: 'Esc' },
-  undo: { id: 'undo', label: 'Undo stroke', keys: ['u', 'Mod+z'], shown: 'U' },
-  redo: { id: 'redo', label: 'Redo stroke', keys: ['Shift+u', 'Mod+Shift+z'], shown: 'Shift U' },
-  before: { id: 'before', label: 'See the merge before repair', keys: ['q'], shown: 'hold Q', hold: true },
-  donorLook: { id: 'donorLook', label: 'See the donor frame', keys: ['w'], shown: 'hold W', hold: true },
+  putAway: { id: 'putAway', label: 'Put away what is in hand', keys: ['Escape'], shown: 'Esc' },
+  undo: { id: 'undo', label: 'Undo', keys: ['u', 'Mod+z'], shown: 'U' },
+  redo: { id: 'redo', label: 'Redo', keys: ['Shift+u', 'Mod+Shift+z'], shown: 'Shift U' },
   marks: { id: 'marks', label: 'Marks on or off', keys: ['m'], shown: 'M' },
   provenance: { id: 'provenance', label: 'Provenance: which frame is shown where', keys: ['p'], shown: 'P' },
   smaller: { id: 'smaller', label: 'Smaller brush', keys: [','], shown: ',' },
@@ -17,7 +17,20 @@ export const COMMANDS = {
   closer: { id: 'closer', label: 'Closer', keys: ['+', '='], shown: '+' },
   further: { id: 'further', label: 'Further away', keys: ['-'], shown: '−' },
   fit: { id: 'fit', label: 'Whole picture', keys: ['0'], shown: '0' },
+  full: { id: 'full', label: 'One picture px on one px of the screen', keys: ['1'], shown: '1' },
+  card: { id: 'card', label: 'Fold the card, or open it', keys: ['c'], shown: 'C' },
   sheet: { id: 'sheet', label: 'This sheet', keys: ['?'], shown: '?' },
-} as const satisfies Record<string, Command>;
+} as const satisfies Record<string, CommandWords>;
 
-export type CommandId = keyof typeof COMMANDS;
+export type OwnCommandId = keyof typeof WORDS;
+export type CommandId = OwnCommandId | `tool-${ToolId}` | `peek-${LookId}`;
+
+const toolWords = TOOLS.map((tool): CommandWords => ({ ...tool.words, id: `tool-${tool.id}` }));
+const peekWords = LOOKS.flatMap((look): CommandWords[] =>
+  look.peek ? [{ ...look.peek, id: `peek-${look.id}`, hold: true }] : [],
+);
+
+/** The words of all commands, in the order of the sheet. */
+export const COMMANDS: Readonly<Record<string, CommandWords>> = Object.fromEntries(
+  [...Object.values<CommandWords>(WORDS), ...toolWords, ...peekWords].map((command) => [command.id, command]),
+);

@@ -1,56 +1,45 @@
-// Editing state of the bench: what is open, what is looked at, what the brush is.
+// Editing state of the bench: what is open, what is looked at, what is in hand.
 import { create } from 'zustand';
 import { createJSONStorage, persist, type PersistStorage, type StateStorage } from 'zustand/middleware';
-import type { StrokeRecord } from '@blendrak/contract';
+import type { Place } from '../../viewer/camera';
+import type { LookState } from './looks';
+import type { UnsentChange } from './operations/unsent';
+import type { Brush, ToolId } from './tools';
 
-/** What the picture area shows. */
-export type Look =
-  { readonly kind: 'repaired' } | { readonly kind: 'before' } | { readonly kind: 'frame'; readonly frame: number };
+export type { Place };
 
-export interface Brush {
-  readonly sizePx: number;
-  readonly hardness: number;
-  readonly strength: number;
-}
-
-/** A place of the merge, px. */
-export interface Place {
-  readonly x: number;
-  readonly y: number;
-}
-
-/** A stroke that the server has not acknowledged yet. */
-export interface PendingStroke {
-  readonly id: string;
-  readonly mergeId: string;
-  readonly stroke: StrokeRecord;
+/** How the bench is laid out; kept beyond the page. */
+export interface Layout {
+  /** Side of the patches in the trace strip, px. */
+  readonly patchPx: number;
+  readonly isCardOpen: boolean;
 }
 
 interface BenchState {
   readonly openFinding: string | null;
-  /** Frame the brush paints with; null when no brush is in hand. */
+  /** What is in hand; null for nothing. */
+  readonly tool: ToolId | null;
+  /** Frame that is painted with; null while none has been chosen. */
   readonly donor: number | null;
   /** What is looked at for good. */
-  readonly look: Look;
+  readonly look: LookState;
   /** What is looked at while a key is held. */
-  readonly peek: Look | null;
+  readonly peek: LookState | null;
   readonly showMarks: boolean;
   readonly showProvenance: boolean;
   readonly brush: Brush;
-  /** Where the pointer is within the picture; null outside. */
-  readonly pointer: Place | null;
-  /** Where it rested last: what the trace strip is about. Null for the open finding's own place. */
+  readonly layout: Layout;
+  /** Where the pointer or the cross rested last: what the trace strip is about. Null for the open finding's own place. */
   readonly place: Place | null;
-  /** Whether a stroke is being painted. */
-  readonly drawing: boolean;
-  /** Unsent strokes that were taken back, the last of them last. */
-  readonly takenBack: readonly PendingStroke[];
-  readonly pending: readonly PendingStroke[];
-  set(change: Partial<Omit<BenchState, 'set' | 'takeDonor' | 'enqueue' | 'acknowledge'>>): void;
-  /** Takes a frame in hand; a frame that is looked at is this one then. */
+  /** Changes that the server has not acknowledged, of all merges and pages, in order. */
+  readonly unsent: readonly UnsentChange[];
+  /** Whether the server did not answer when it was last asked to take one. */
+  readonly isAway: boolean;
+  set(change: Partial<Omit<BenchState, 'set' | 'takeDonor' | 'takeTool' | 'layOut'>>): void;
+  /** Takes a frame in hand to paint with; a frame that is looked at is this one then. Null puts everything away. */
   takeDonor(frame: number | null): void;
-  enqueue(stroke: PendingStroke): void;
-  acknowledge(id: string): void;
+  takeTool(tool: ToolId | null): void;
+  layOut(change: Partial<Layout>): void;
 }
 
 function pageStorage(): StateStorage {
@@ -62,50 +51,51 @@ function pageStorage(): StateStorage {
   };
 }
 
-type Kept = Pick<BenchState, 'brush'>;
+type Kept = Pick<BenchState, 'brush' | 'layout'>;
 
-/** The browser's storage, written only when what is kept has changed: the pointer moves more often than that. */
+/** The browser's storage, written only when what is kept has changed. */
 function keptStorage(): PersistStorage<Kept> | undefined {
-  // Where the browser keeps nothing, the brush lasts as long as the page.
+  // Where the browser keeps nothing, it lasts as long as the page.
   const storage = createJSONStorage<Kept>(() => (typeof localStorage === 'undefined' ? pageStorage() : localStorage));
   if (!storage) return undefined;
   let last: Kept | null = null;
   return {
     ...storage,
     setItem(name, value) {
-      const { brush } = value.state;
-      if (last?.brush === brush) return;
-      last = { brush };
+      const { brush, layout } = value.state;
+      if (last?.brush === brush && last.layout === layout) return;
+      last = { brush, layout };
       return storage.setItem(name, value);
     },
   };
 }
 
-/** The store; the brush outlives the page by itself, unacknowledged strokes by the keeper (useKeptStrokes). */
+/** The store; brush and layout outlive the page by themselves, unsent changes by the outbox. */
 export const useBench = create<BenchState>()(
   persist(
     (set) => ({
       openFinding: null,
+      tool: null,
       donor: null,
-      look: { kind: 'repaired' },
+      look: { id: 'repaired', frame: 0 },
       peek: null,
       showMarks: true,
       showProvenance: false,
       brush: { sizePx: 90, hardness: 0.5, strength: 1 },
-      pointer: null,
+      layout: { patchPx: 48, isCardOpen: true },
       place: null,
-      drawing: false,
-      takenBack: [],
-      pending: [],
+      unsent: [],
+      isAway: false,
       set: (change) => set(change),
       takeDonor: (frame) =>
         set(({ look }) => ({
           donor: frame,
-          ...(frame !== null && look.kind === 'frame' && { look: { kind: 'frame', frame } }),
+          tool: frame === null ? null : 'paint',
+          ...(frame !== null && { look: { ...look, frame } }),
         })),
-      enqueue: (stroke) => set((s) => ({ pending: [...s.pending, stroke] })),
-      acknowledge: (id) => set((s) => ({ pending: s.pending.filter((p) => p.id !== id) })),
+      takeTool: (tool) => set({ tool }),
+      layOut: (change) => set(({ layout }) => ({ layout: { ...layout, ...change } })),
     }),
-    { name: 'blendrak-bench', partialize: ({ brush }) => ({ brush }), storage: keptStorage() },
+    { name: 'blendrak-bench', partialize: ({ brush, layout }) => ({ brush, layout }), storage: keptStorage() },
   ),
 );

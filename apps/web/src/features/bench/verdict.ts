@@ -1,11 +1,11 @@
 // How a merge stands, in a few words.
-import type { Merge } from '@blendrak/contract';
+import type { BenchMerge } from '../../shared/queries';
 
 /** Visibility from which a finding is plain at 100 %. */
 const PLAIN = 50;
 
 /** What is to be done about a merge, most pressing first. */
-export function verdictOf({ findings, lookedFor }: Pick<Merge, 'findings' | 'lookedFor'>): string {
+export function verdictOf({ findings, lookedFor }: Pick<BenchMerge, 'findings' | 'lookedFor'>): string {
   if (lookedFor.length === 0) return 'Not inspected';
   const open = findings.filter((f) => f.decision === 'open');
   const lost = open.filter((f) => !f.repairable && f.severity >= PLAIN).length;

@@ -26,7 +26,7 @@ const composed = {
 const panoramaFacts: MergeFacts = { kind: 'panorama', ...common, borders: { parts: 4, lengthPx: 5210 }, composed };
 
 async function open(job: Job, merge: Partial<Merge> | null): Promise<void> {
-  const { strokes: _strokes, ...made } = mergeOf([], merge ?? {});
+  const { operations: _operations, findings: _findings, ...made } = mergeOf([], merge ?? {});
   server = fakeServer({
     'GET /api/jobs/j1': job,
     'GET /api/merges/m1': made,

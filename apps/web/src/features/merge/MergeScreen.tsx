@@ -87,7 +87,7 @@ function Made({ merge }: { readonly merge: Merge }) {
     <Box sx={{ display: 'grid', gap: 2.5, alignContent: 'start' }}>
       <Box sx={{ bgcolor: '#777777', display: 'flex', justifyContent: 'center' }}>
         <img
-          src={tileUrl(`r-${merge.id}`, 'full', '!1400,320', merge.revision)}
+          src={tileUrl(`r-${merge.id}`, 'full', '!1400,320')}
           alt={`The merge, ${merge.width} × ${merge.height} px`}
           style={{ maxWidth: '100%', maxHeight: 320, objectFit: 'contain' }}
         />

@@ -26,7 +26,7 @@ afterEach(() => {
 });
 
 async function open(part: Partial<Merge> = {}): Promise<void> {
-  const { strokes: _strokes, ...merge } = mergeOf([], part);
+  const { operations: _operations, findings: _findings, ...merge } = mergeOf([], part);
   const kind = merge.kind;
   server = fakeServer({
     'GET /api/jobs/j1': jobOf({ kind, mergeId: 'm1' }),

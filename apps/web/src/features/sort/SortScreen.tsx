@@ -8,6 +8,7 @@ import { Link, useParams } from 'react-router';
 import type { Card, CardFile } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
+import { bindCommands } from '../../shared/commands/keys';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { moveFile, newSetOf, splitSet, toggleLeftOut, type Place } from './editSorting';
@@ -127,7 +128,7 @@ function useKeys(
     const to = rows[at + steps];
     if (to && chosen !== null) editor.edit((s) => moveFile(s, chosen, to.place));
   };
-  useCommandKeys(SORT_COMMANDS, {
+  const commands = bindCommands(SORT_COMMANDS, {
     next: () => walk(1),
     previous: () => walk(-1),
     below: () => hop(1),
@@ -149,4 +150,5 @@ function useKeys(
       if (chosen !== null) editor.edit((s) => newSetOf(s, chosen, newId()));
     },
   });
+  useCommandKeys(commands);
 }

@@ -1,5 +1,5 @@
 // What the keys do on a card.
-import type { Command } from '../../shared/commands/keys';
+import type { CommandWords } from '../../shared/commands/keys';
 
 export const SORT_COMMANDS = {
   next: { id: 'next', label: 'Next file', keys: ['ArrowRight'], shown: '→' },
@@ -14,4 +14,4 @@ export const SORT_COMMANDS = {
   leaveOut: { id: 'leaveOut', label: 'Leave the file out, or take it in', keys: ['o'], shown: 'O' },
   split: { id: 'split', label: 'Split the set before the file', keys: ['s'], shown: 'S' },
   newSet: { id: 'newSet', label: 'New set of the file', keys: ['n'], shown: 'N' },
-} as const satisfies Record<string, Command>;
+} as const satisfies Record<string, CommandWords>;

@@ -1,6 +1,8 @@
-// Commands as data, and which of them a key calls: by what the key says, not by where it lies on the keyboard.
+// Commands as data, and which of them a key calls: by what the key says, not by where it lies on the keyboard. Menus, buttons, the
+// keyboard and the sheet of keys all read them.
 
-export interface Command {
+/** What a command is, wherever it stands. */
+export interface CommandWords {
   readonly id: string;
   readonly label: string;
   /**
@@ -12,6 +14,29 @@ export interface Command {
   readonly shown: string;
   /** Acts while the key is held and ends on release. */
   readonly hold?: boolean;
+}
+
+/** A command with what it does now. */
+export interface Command extends CommandWords {
+  /** Whether it can be called as things stand. */
+  readonly isEnabled: boolean;
+  /** @param pressed for one that is held: true when its key goes down, false when it comes up */
+  run(pressed: boolean): void;
+}
+
+/** What a command does, or that with whether it can be called. */
+export type Action = ((pressed: boolean) => void) | { readonly isEnabled: boolean; run(pressed: boolean): void };
+
+/** Commands by id, from their words and what they do. */
+export function bindCommands<Id extends string>(
+  words: Readonly<Record<Id, CommandWords>>,
+  actions: Readonly<Record<Id, Action>>,
+): Readonly<Record<Id, Command>> {
+  const bound = Object.entries<CommandWords>(words).map(([id, command]): [string, Command] => {
+    const action = actions[id as Id];
+    return [id, { ...command, ...(typeof action === 'function' ? { isEnabled: true, run: action } : action) }];
+  });
+  return Object.fromEntries(bound) as Record<Id, Command>;
 }
 
 /** What a key event tells; a part of KeyboardEvent. */
@@ -35,8 +60,8 @@ export function nameOfKey({ key, shiftKey, ctrlKey, metaKey, altKey }: KeyPress)
   return `${mod ? 'Mod+' : ''}${shift ? 'Shift+' : ''}${isLetter ? key.toLowerCase() : key}`;
 }
 
-/** The command that a key press calls. */
-export function commandFor<C extends Command>(commands: readonly C[], press: KeyPress): C | null {
+/** The command that a key press calls, also one that cannot be called now. */
+export function commandFor<C extends CommandWords>(commands: readonly C[], press: KeyPress): C | null {
   const name = nameOfKey(press);
   return commands.find((c) => name !== null && c.keys.includes(name)) ?? null;
 }

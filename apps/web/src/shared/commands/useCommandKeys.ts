@@ -3,23 +3,21 @@ import { useEffect, useRef } from 'react';
 import { commandFor, ownsKeys, type Command } from './keys';
 
 /**
- * Runs `actions[id]` on a command's keys; held commands get true on press and false on release, also when the window loses the
- * focus meanwhile.
+ * Runs commands on their keys; held ones get true on press and false on release, also when the window loses the focus meanwhile.
  * @param enabled false while something lies over the screen
  */
-export function useCommandKeys<Id extends string>(
-  commands: Readonly<Record<Id, Command>>,
-  actions: Readonly<Record<Id, (pressed: boolean) => void>>,
-  enabled = true,
-): void {
-  const latest = useRef(actions);
+export function useCommandKeys(commands: Readonly<Record<string, Command>>, enabled = true): void {
+  const latest = useRef(commands);
   useEffect(() => {
-    latest.current = actions;
-  }, [actions]);
+    latest.current = commands;
+  }, [commands]);
   useEffect(() => {
     if (!enabled) return;
-    const list = Object.values<Command>(commands);
-    const act = (id: string, pressed: boolean): void => latest.current[id as Id](pressed);
+    const act = (id: string, pressed: boolean): void => {
+      const command = latest.current[id];
+      // What was begun is ended, whatever has changed meanwhile.
+      if (command && (command.isEnabled || !pressed)) command.run(pressed);
+    };
     /** Held commands by the place of their key: what it says may change under it (Shift). */
     const held = new Map<string, string>();
     const release = (): void => {
@@ -27,8 +25,9 @@ export function useCommandKeys<Id extends string>(
       held.clear();
     };
     const down = (event: KeyboardEvent): void => {
-      if (ownsKeys(event.target)) return;
-      const command = commandFor(list, event);
+      // Whoever has the focus may have answered the key already: a list its arrows, a slider its own.
+      if (event.defaultPrevented || ownsKeys(event.target)) return;
+      const command = commandFor(Object.values(latest.current), event);
       if (!command) return;
       event.preventDefault();
       if (!command.hold) act(command.id, true);
@@ -52,5 +51,5 @@ export function useCommandKeys<Id extends string>(
       document.removeEventListener('keyup', up);
       window.removeEventListener('blur', release);
     };
-  }, [commands, enabled]);
+  }, [enabled]);
 }

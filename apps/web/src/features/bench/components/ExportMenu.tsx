@@ -7,7 +7,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Snackbar from '@mui/material/Snackbar';
 import { useState } from 'react';
 import type { PictureFormat } from '@blendrak/contract';
-import type { PaintedMerge } from '../../../shared/queries';
+import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
 import { useExport } from '../hooks/useExport';
 
@@ -17,10 +17,12 @@ const PICTURES: readonly (readonly [format: PictureFormat, label: string])[] = [
   ['jpeg', 'JPEG'],
 ];
 
-export function ExportMenu({ merge }: { merge: PaintedMerge }) {
+export function ExportMenu({ merge }: { merge: BenchMerge }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { work, refusal, ask, dismiss } = useExport(merge);
-  const used = [...new Set(merge.strokes.filter((s) => !s.undone).map((s) => s.frame))].sort((a, b) => a - b);
+  const used = [
+    ...new Set(merge.operations.flatMap(({ donor, enabled }) => (enabled && donor !== null ? [donor] : []))),
+  ].sort((a, b) => a - b);
   const base = `/api/merges/${merge.id}`;
   const files: [string, string][] = [
     ['Report (JSON)', `${base}/report.json`],

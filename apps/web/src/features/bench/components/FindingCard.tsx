@@ -1,42 +1,89 @@
 // The open finding: what was measured, why that means this defect, what to do, and the decision.
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import ButtonBase from '@mui/material/ButtonBase';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Decision, Finding, Merge } from '@blendrak/contract';
+import type { Decision, Finding } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
-import { KEYS } from '../../../shared/queries';
+import type { Command } from '../../../shared/commands/keys';
+import { keepFindings, KEYS, knownRevision, type BenchMerge } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
 import { useBench } from '../store';
 import { MergeAtAGlance } from './MergeAtAGlance';
 
-export function FindingCard({ merge, finding }: { merge: Merge; finding: Finding | null }) {
+const WIDTH_PX = 212;
+/** On narrow screens the card lies over the picture instead of beside it. */
+const NARROW = '@media (max-width: 1150px)';
+
+interface FindingCardProps {
+  readonly merge: BenchMerge;
+  readonly finding: Finding | null;
+  readonly fold: Command;
+}
+
+export function FindingCard({ merge, finding, fold }: FindingCardProps) {
+  const isOpen = useBench((s) => s.layout.isCardOpen);
+  const title = finding ? DEFECT_LOOKS[finding.defect].name : 'The merge';
   return (
     <Box
       component="aside"
       aria-label="Finding"
-      sx={{ width: 282, borderLeft: `1px solid ${GREY.rule}`, overflow: 'auto', p: 2 }}
+      sx={{ flex: 'none', display: 'flex', borderLeft: `1px solid ${GREY.rule}`, position: 'relative', minHeight: 0 }}
     >
-      {finding ? <Card key={finding.id} merge={merge} finding={finding} /> : <MergeAtAGlance merge={merge} />}
+      <ButtonBase
+        aria-expanded={isOpen}
+        aria-label={`${isOpen ? 'Fold the card' : 'Open the card'}: ${title}`}
+        title={`${fold.label} (${fold.shown})`}
+        onClick={() => fold.run(true)}
+        sx={{ width: 20, alignItems: 'flex-start', pt: 1, bgcolor: GREY.panel, '&:hover': { bgcolor: GREY.raised } }}
+      >
+        <Box
+          component="span"
+          sx={{ writingMode: 'vertical-rl', fontSize: 12, color: GREY.quiet, whiteSpace: 'nowrap' }}
+        >
+          {isOpen ? '▸' : `◂ ${title}`}
+        </Box>
+      </ButtonBase>
+      {isOpen && (
+        <Box
+          sx={{
+            width: WIDTH_PX,
+            overflow: 'auto',
+            p: 1.25,
+            [NARROW]: {
+              position: 'absolute',
+              right: 20,
+              top: 0,
+              bottom: 0,
+              bgcolor: GREY.page,
+              borderLeft: `1px solid ${GREY.rule}`,
+              zIndex: 2,
+            },
+          }}
+        >
+          {finding ? <Card key={finding.id} merge={merge} finding={finding} /> : <MergeAtAGlance merge={merge} />}
+        </Box>
+      )}
     </Box>
   );
 }
 
-function Card({ merge, finding }: { merge: Merge; finding: Finding }) {
+function Card({ merge, finding }: { merge: BenchMerge; finding: Finding }) {
   const donorName = finding.donor === null ? null : merge.frames[finding.donor]!.fileName;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 1 }}>
         <DefectSign defect={finding.defect} size={22} />
         <Typography variant="h2">{DEFECT_LOOKS[finding.defect].name}</Typography>
-        <Typography sx={{ ml: 'auto', fontFamily: MONO, fontSize: 12 }}>
-          {finding.repairable ? 'repairable' : 'not repairable'}
-        </Typography>
       </Box>
+      <Typography sx={{ fontFamily: MONO, fontSize: 12, mt: -1 }}>
+        {finding.repairable ? 'repairable' : 'not repairable'}
+      </Typography>
       <Typography>{finding.cause}</Typography>
       <Box
         component="dl"
@@ -47,7 +94,7 @@ function Card({ merge, finding }: { merge: Merge; finding: Finding }) {
             <Box component="dt" sx={{ color: GREY.quiet }}>
               {name}
             </Box>
-            <Box component="dd" sx={{ m: 0, fontFamily: MONO, textAlign: 'right' }}>
+            <Box component="dd" sx={{ m: 0, fontFamily: MONO, fontSize: 11.5, textAlign: 'right' }}>
               {value}
             </Box>
           </Box>
@@ -73,8 +120,9 @@ function DecisionPanel({ finding }: { finding: Finding }) {
   const client = useQueryClient();
   const [reason, setReason] = useState(finding.reason);
   const decide = useMutation({
-    mutationFn: (decision: Decision) => api.decide(finding.id, decision, reason),
-    onSuccess: () => client.invalidateQueries({ queryKey: KEYS.merge(finding.mergeId) }),
+    mutationFn: (decision: Decision) =>
+      api.decide(finding.id, knownRevision(client, KEYS.findings(finding.mergeId)), decision, reason),
+    onSuccess: (changes) => keepFindings(client, finding.mergeId, changes),
   });
   if (finding.decision !== 'open') {
     return (

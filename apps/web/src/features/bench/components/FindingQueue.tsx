@@ -1,14 +1,23 @@
-// The queue of findings, most visible first.
+// The queue of findings, most visible first: narrow, so that the picture has the room.
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef } from 'react';
 import type { DefectWord, Finding } from '@blendrak/contract';
-import type { PaintedMerge } from '../../../shared/queries';
+import { tileState, type PlacedOperation } from '@blendrak/core/repair';
+import type { BenchMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
+import { pictureId } from '../pictures';
 import { useBench } from '../store';
-import { strokeAt } from '../strokeAt';
+
+const WIDTH_PX = 104;
+const THUMBNAIL_PX = 84;
+const ROW_PX = 106;
+/** Longer queues hold only the rows that can be seen. */
+const MOST_ROWS = 100;
 
 const DECIDED: Record<Finding['decision'], string> = {
   open: '',
@@ -18,112 +27,153 @@ const DECIDED: Record<Finding['decision'], string> = {
   'not-a-defect': 'no defect',
 };
 
-export function FindingQueue({ merge, onOpen }: { merge: PaintedMerge; onOpen: (id: string) => void }) {
-  const current = useBench((s) => s.openFinding);
-  const open = merge.findings.filter((f) => f.decision === 'open').length;
+interface QueueProps {
+  readonly merge: BenchMerge;
+  /** Operations in force. */
+  readonly inForce: readonly PlacedOperation[];
+  onOpen(id: string): void;
+}
+
+export function FindingQueue({ merge, inForce, onOpen }: QueueProps) {
+  const { findings } = merge;
+  const open = findings.filter((f) => f.decision === 'open').length;
   return (
     <Box
       component="nav"
       aria-label="Findings"
-      sx={{ width: 190, borderRight: `1px solid ${GREY.rule}`, display: 'flex', flexDirection: 'column', minHeight: 0 }}
+      sx={{
+        width: WIDTH_PX,
+        flex: 'none',
+        borderRight: `1px solid ${GREY.rule}`,
+        display: 'flex',
+        flexDirection: 'column',
+        minHeight: 0,
+      }}
     >
-      <Typography variant="h3" sx={{ px: 1.5, py: 1 }}>
+      <Typography variant="h3" sx={{ px: 1, height: 34, display: 'flex', alignItems: 'center', flex: 'none' }}>
         {open === 0 ? 'Nothing open' : `${open} to settle`}
       </Typography>
-      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, overflow: 'auto', flex: 1 }}>
-        {merge.findings.map((finding) => (
-          <li key={finding.id}>
-            <QueueItem
-              merge={merge}
-              finding={finding}
-              current={finding.id === current}
-              onOpen={() => onOpen(finding.id)}
-            />
-          </li>
-        ))}
-      </Box>
-      {merge.findings.length === 0 && (
-        <Typography sx={{ px: 1.5 }} variant="body2" color="text.secondary">
+      {findings.length > MOST_ROWS ? (
+        <LongQueue merge={merge} inForce={inForce} onOpen={onOpen} />
+      ) : (
+        <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, overflow: 'auto', flex: 1 }}>
+          {findings.map((finding) => (
+            <li key={finding.id}>
+              <QueueItem merge={merge} inForce={inForce} finding={finding} onOpen={onOpen} />
+            </li>
+          ))}
+        </Box>
+      )}
+      {findings.length === 0 && (
+        <Typography sx={{ px: 1, flex: 1 }} variant="body2" color="text.secondary">
           The inspection found nothing to report. Looking yourself is still worth it.
         </Typography>
       )}
-      <LookedFor merge={merge} />
     </Box>
   );
 }
 
-/** What the inspection looked for, and what it leaves to the eye. */
-function LookedFor({ merge: { lookedFor, leftToTheEye } }: { merge: PaintedMerge }) {
-  const names = (defects: readonly DefectWord[]): string =>
-    defects.map((d) => DEFECT_LOOKS[d].name.toLowerCase()).join(', ');
+/** The same with rows only where they can be seen. */
+function LongQueue({ merge, inForce, onOpen }: QueueProps) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const openFinding = useBench((s) => s.openFinding);
+  const { findings } = merge;
+  const rows = useVirtualizer({
+    count: findings.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_PX,
+    overscan: 4,
+    initialRect: { width: WIDTH_PX, height: 800 },
+  });
+  const at = findings.findIndex((f) => f.id === openFinding);
+  useEffect(() => {
+    if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
+  }, [at, rows]);
   return (
-    <Typography variant="body2" color="text.secondary" sx={{ mt: 'auto', p: 1.5, borderTop: `1px solid ${GREY.rule}` }}>
-      {lookedFor.length > 0 ? `Looked for: ${names(lookedFor)}.` : 'This merge was not inspected.'}
-      {leftToTheEye.length > 0 && ` Look yourself for: ${names(leftToTheEye)}.`}
-    </Typography>
+    <Box ref={scroller} sx={{ overflow: 'auto', flex: 1 }}>
+      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, position: 'relative', height: rows.getTotalSize() }}>
+        {rows.getVirtualItems().map(({ index, start }) => (
+          <Box
+            component="li"
+            key={findings[index]!.id}
+            aria-setsize={findings.length}
+            aria-posinset={index + 1}
+            sx={{ position: 'absolute', top: 0, left: 0, right: 0, height: ROW_PX }}
+            style={{ transform: `translateY(${start}px)` }}
+          >
+            <QueueItem merge={merge} inForce={inForce} finding={findings[index]!} onOpen={onOpen} />
+          </Box>
+        ))}
+      </Box>
+    </Box>
   );
 }
 
-function QueueItem({
-  merge,
-  finding,
-  current,
-  onOpen,
-}: {
-  merge: PaintedMerge;
-  finding: Finding;
-  current: boolean;
-  onOpen: () => void;
-}) {
+function QueueItem({ merge, inForce, finding, onOpen }: QueueProps & { finding: Finding }) {
+  const isCurrent = useBench((s) => s.openFinding === finding.id);
+  const url = useMemo(() => thumbnail(merge, inForce, finding.bbox), [finding.bbox, inForce, merge]);
   const settled = finding.decision !== 'open';
+  const { name } = DEFECT_LOOKS[finding.defect];
   return (
     <ButtonBase
-      onClick={onOpen}
-      aria-current={current}
-      aria-label={`${DEFECT_LOOKS[finding.defect].name}, severity ${finding.severity}${settled ? `, ${DECIDED[finding.decision]}` : ''}`}
+      onClick={() => onOpen(finding.id)}
+      aria-current={isCurrent}
+      aria-label={`${name}, severity ${finding.severity}${settled ? `, ${DECIDED[finding.decision]}` : ''}`}
+      title={`${name}: ${finding.bbox.width} × ${finding.bbox.height} px`}
       sx={{
         width: '100%',
-        display: 'grid',
-        gridTemplateColumns: '52px 1fr',
-        gap: 1,
-        p: 1,
+        height: ROW_PX,
+        display: 'block',
+        px: 1,
+        py: 0.5,
         textAlign: 'left',
-        alignItems: 'center',
-        bgcolor: current ? GREY.raised : 'transparent',
-        boxShadow: current ? `inset 3px 0 0 ${GREY.text}` : 'none',
+        bgcolor: isCurrent ? GREY.raised : 'transparent',
+        boxShadow: isCurrent ? `inset 3px 0 0 ${GREY.text}` : 'none',
         borderBottom: `1px solid ${GREY.rule}`,
       }}
     >
-      <Box sx={{ width: 52, height: 52, overflow: 'hidden', bgcolor: '#777', opacity: settled ? 0.6 : 1 }}>
-        <img
-          src={thumbnail(merge, finding)}
-          alt=""
-          width={52}
-          height={52}
-          style={{ objectFit: 'cover' }}
-          loading="lazy"
-        />
-      </Box>
-      <Box sx={{ minWidth: 0 }}>
-        <Box sx={{ display: 'flex', gap: 0.75, alignItems: 'center' }}>
-          <DefectSign defect={finding.defect} size={15} />
-          <Typography noWrap sx={{ fontSize: 12.5, fontWeight: 600 }}>
-            {DEFECT_LOOKS[finding.defect].name}
-          </Typography>
+      <Box sx={{ display: 'flex', gap: 0.5, alignItems: 'flex-end' }}>
+        <Box
+          sx={{ width: THUMBNAIL_PX - 22, height: 62, overflow: 'hidden', bgcolor: '#777', opacity: settled ? 0.6 : 1 }}
+        >
+          <img src={url} alt="" width={62} height={62} style={{ objectFit: 'cover' }} loading="lazy" />
         </Box>
-        <Typography sx={{ fontSize: 11.5, color: GREY.quiet, fontFamily: MONO }}>
-          {settled ? DECIDED[finding.decision] : `${finding.severity} · ${finding.bbox.width}×${finding.bbox.height}`}
-        </Typography>
+        <Box sx={{ display: 'flex', flexDirection: 'column', alignItems: 'center', gap: 0.5 }}>
+          <DefectSign defect={finding.defect} size={17} />
+          <Box component="span" sx={{ fontSize: 12, fontFamily: MONO }}>
+            {finding.severity}
+          </Box>
+        </Box>
       </Box>
+      <Typography
+        noWrap
+        sx={{ fontSize: 11.5, fontWeight: settled ? 400 : 600, color: settled ? GREY.quiet : GREY.text }}
+      >
+        {settled ? DECIDED[finding.decision] : name}
+      </Typography>
+      <Typography noWrap sx={{ fontSize: 10.5, color: GREY.quiet, fontFamily: MONO }}>
+        {finding.bbox.width}×{finding.bbox.height}
+      </Typography>
     </ButtonBase>
   );
 }
 
+const PICTURE_PX = 104;
+
 /** The place itself, cut square. */
-function thumbnail(merge: PaintedMerge, { bbox }: Finding): string {
+function thumbnail(merge: BenchMerge, inForce: readonly PlacedOperation[], bbox: Finding['bbox']): string {
   const side = Math.min(merge.width, merge.height, Math.max(120, bbox.width, bbox.height));
   const x = Math.round(Math.min(merge.width - side, Math.max(0, bbox.x + bbox.width / 2 - side / 2)));
   const y = Math.round(Math.min(merge.height - side, Math.max(0, bbox.y + bbox.height / 2 - side / 2)));
   const region = { x, y, width: side, height: side };
-  return tileUrl(`r-${merge.id}`, region, '104,104', strokeAt(merge.strokes, region, side / 104));
+  const state = tileState(inForce, region, PICTURE_PX);
+  return tileUrl(pictureId(merge.id, 'repaired'), region, `${PICTURE_PX},${PICTURE_PX}`, state);
+}
+
+/** What the inspection looked for, and what it leaves to the eye. */
+export function lookedForWords({ lookedFor, leftToTheEye }: BenchMerge): string {
+  const names = (defects: readonly DefectWord[]): string =>
+    defects.map((d) => DEFECT_LOOKS[d].name.toLowerCase()).join(', ');
+  const looked = lookedFor.length > 0 ? `Looked for: ${names(lookedFor)}.` : 'This merge was not inspected.';
+  return leftToTheEye.length > 0 ? `${looked} Look yourself for: ${names(leftToTheEye)}.` : looked;
 }

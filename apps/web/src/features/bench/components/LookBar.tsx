@@ -1,54 +1,71 @@
-// What the picture area shows, zoom and help.
+// What the picture area shows, zoom, place, and what can be taken away.
 import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useEffect, useState } from 'react';
-import type { PaintedMerge } from '../../../shared/queries';
+import { useEffect, useRef, useState } from 'react';
 import { GREY, MONO } from '../../../app/theme';
+import { CommandButton } from '../../../shared/commands/CommandButton';
+import type { Command } from '../../../shared/commands/keys';
+import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
+import type { Hover } from '../hover';
+import { LOOKS, type LookId } from '../looks';
 import { useBench } from '../store';
 import { ExportMenu } from './ExportMenu';
 
-export function LookBar({ merge, deep, onHelp }: { merge: PaintedMerge; deep: DeepView | null; onHelp: () => void }) {
-  const { look, peek, showMarks, showProvenance, donor, pointer, set } = useBench();
-  const zoom = useZoom(deep);
+interface LookBarProps {
+  readonly merge: BenchMerge;
+  readonly deep: DeepView | null;
+  readonly hover: Hover;
+  readonly commands: Readonly<Record<string, Command>>;
+}
+
+export function LookBar({ merge, deep, hover, commands }: LookBarProps) {
+  const look = useBench((s) => s.look);
+  const peek = useBench((s) => s.peek);
+  const donor = useBench((s) => s.donor);
+  const showMarks = useBench((s) => s.showMarks);
+  const showProvenance = useBench((s) => s.showProvenance);
+  const set = useBench((s) => s.set);
   const shown = peek ?? look;
   // The button says which frame is looked at, or would be.
-  const frame = shown.kind === 'frame' ? shown.frame : (donor ?? 0);
+  const frame = shown.id === 'frame' ? shown.frame : (donor ?? shown.frame);
+  const button = { py: 0.1, px: 1 };
   return (
     <Box
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 1.5,
+        gap: 1,
         px: 1.5,
-        height: 40,
+        height: 34,
+        flex: 'none',
         borderBottom: `1px solid ${GREY.rule}`,
       }}
     >
       <ToggleButtonGroup
         size="small"
         exclusive
-        value={shown.kind}
+        value={shown.id}
         aria-label="What is shown"
-        onChange={(_event, value: 'repaired' | 'before' | 'frame' | null) => {
-          if (value === 'frame') set({ look: { kind: 'frame', frame } });
-          else if (value) set({ look: { kind: value } });
+        onChange={(_event, id: LookId | null) => {
+          if (id) set({ look: { id, frame } });
         }}
-        sx={{ '& .MuiToggleButton-root': { py: 0.25, px: 1.25 } }}
+        sx={{ '& .MuiToggleButton-root': button }}
       >
-        <ToggleButton value="repaired">Repaired</ToggleButton>
-        <ToggleButton value="before">Before</ToggleButton>
-        <ToggleButton value="frame">Frame {frame + 1}</ToggleButton>
+        {LOOKS.map(({ id, label }) => (
+          <ToggleButton key={id} value={id} sx={{ whiteSpace: 'nowrap' }}>
+            {label(frame)}
+          </ToggleButton>
+        ))}
       </ToggleButtonGroup>
       <ToggleButton
         size="small"
         value="marks"
         selected={showMarks}
-        onChange={() => set({ showMarks: !showMarks })}
-        sx={{ py: 0.25 }}
+        onChange={() => commands['marks']!.run(true)}
+        sx={button}
       >
         Marks
       </ToggleButton>
@@ -56,21 +73,35 @@ export function LookBar({ merge, deep, onHelp }: { merge: PaintedMerge; deep: De
         size="small"
         value="provenance"
         selected={showProvenance}
-        onChange={() => set({ showProvenance: !showProvenance })}
-        sx={{ py: 0.25 }}
+        onChange={() => commands['provenance']!.run(true)}
+        sx={button}
       >
         Provenance
       </ToggleButton>
-      <Typography sx={{ fontFamily: MONO, fontSize: 12, color: GREY.quiet, ml: 1 }} noWrap>
-        {Math.round(zoom * 100)} %{pointer ? `  x ${Math.round(pointer.x)} y ${Math.round(pointer.y)}` : ''}
-      </Typography>
+      <Readout deep={deep} hover={hover} />
       <Box sx={{ ml: 'auto', display: 'flex', gap: 0.5 }}>
         <ExportMenu merge={merge} />
-        <Button color="inherit" onClick={onHelp} aria-label="Keyboard shortcuts">
-          Keys ?
-        </Button>
+        <CommandButton command={commands['sheet']!}>Keys ?</CommandButton>
       </Box>
     </Box>
+  );
+}
+
+/** Zoom, and where the pointer is: written into the page directly, as nothing else depends on it. */
+function Readout({ deep, hover }: Pick<LookBarProps, 'deep' | 'hover'>) {
+  const zoom = useZoom(deep);
+  const place = useRef<HTMLSpanElement>(null);
+  useEffect(
+    () =>
+      hover.onMove((at) => {
+        if (place.current) place.current.textContent = at ? `  x ${Math.round(at.x)} y ${Math.round(at.y)}` : '';
+      }),
+    [hover],
+  );
+  return (
+    <Typography sx={{ fontFamily: MONO, fontSize: 12, color: GREY.quiet, ml: 0.5, whiteSpace: 'pre' }} noWrap>
+      {Math.round(zoom * 100)} %<span ref={place} />
+    </Typography>
   );
 }
 
@@ -78,7 +109,7 @@ function useZoom(deep: DeepView | null): number {
   const [zoom, setZoom] = useState(1);
   useEffect(() => {
     if (!deep) return;
-    const read = (): void => setZoom(deep.view().zoom * window.devicePixelRatio);
+    const read = (): void => setZoom(deep.camera().zoom * window.devicePixelRatio);
     read();
     return deep.onChange(read);
   }, [deep]);

@@ -1,13 +1,15 @@
 // The merge while no finding is open: how it stands, what was found by kind, what its frames give.
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import type { Finding, Merge } from '@blendrak/contract';
+import type { Finding } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
+import type { BenchMerge } from '../../../shared/queries';
 import { residualWords, worstResidual } from '../../../shared/residuals';
 import { verdictOf } from '../verdict';
+import { lookedForWords } from './FindingQueue';
 
-export function MergeAtAGlance({ merge }: { merge: Merge }) {
+export function MergeAtAGlance({ merge }: { merge: BenchMerge }) {
   const open = merge.findings.filter((f) => f.decision === 'open');
   const kinds = [...new Set(open.map((f) => f.defect))];
   const used = merge.frames.filter((f) => f.share > 0).length;
@@ -31,6 +33,9 @@ export function MergeAtAGlance({ merge }: { merge: Merge }) {
       <Typography variant="body2" color="text.secondary">
         Open a finding in the queue, or press N for the next one. Rest the pointer on any place to see how each frame
         shows it.
+      </Typography>
+      <Typography variant="body2" color="text.secondary">
+        {lookedForWords(merge)}
       </Typography>
     </Box>
   );

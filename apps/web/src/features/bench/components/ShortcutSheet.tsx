@@ -6,15 +6,19 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { MONO } from '../../../app/theme';
 import { COMMANDS } from '../commands';
 
-const MOUSE: [string, string][] = [
+const POINTER: [string, string][] = [
   ['Wheel', 'Closer, further away'],
-  ['Drag', 'Move the picture, or paint while a frame is in hand'],
-  ['Drag with the secondary button', 'Move the picture while painting'],
+  ['Drag', 'Move the picture, or work with what is in hand'],
+  ['Drag with the secondary button', 'Move the picture while something is in hand'],
+  ['Two fingers', 'Move the picture and pinch it, also with something in hand'],
+  ['Tap', 'Trace a place'],
   ['Alt + wheel', 'Brush size'],
+  ['Arrows on the picture', 'Move the cross (Shift: by one px)'],
+  ['Space on the picture', 'Trace the place; with something in hand: begin, and finish'],
 ];
 
 export function ShortcutSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const rows = [...Object.values(COMMANDS).map((c): [string, string] => [c.shown, c.label]), ...MOUSE];
+  const rows = [...Object.values(COMMANDS).map((c): [string, string] => [c.shown, c.label]), ...POINTER];
   return (
     <Dialog open={open} onClose={onClose}>
       <DialogTitle>Keys and pointer</DialogTitle>

@@ -1,45 +1,71 @@
-// The trace strip: the place under the pointer as every frame shows it, with its sharpness above. Also the brush's palette.
+// The trace strip: the place under the pointer as every frame shows it, with its sharpness above. Also the palette: whoever picks a patch
+// paints with that frame.
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import type { FrameMeasure, Merge } from '@blendrak/contract';
+import { useRef, useState, type KeyboardEvent } from 'react';
+import type { FrameMeasure, Probe } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
-import { tileUrl } from '../../../shared/api';
-import { PATCH_PX, useProbe, useRestingPlace } from '../hooks/useProbe';
+import type { BenchMerge } from '../../../shared/queries';
+import { useTrace } from '../hooks/useTrace';
 import { useBench, type Place } from '../store';
 
-const SIDE = 64;
-const CURVE_HEIGHT = 30;
+const CURVE_PX = 14;
+const GAP_PX = 6;
+/** Of a frame that shows less of a place than this it is said that it is not here. */
+const LEAST_COVERAGE = 0.02;
 
-export function TraceStrip({ merge, fallback }: { merge: Merge; fallback: Place | null }) {
-  const place = useRestingPlace() ?? fallback;
-  const probe = useProbe(merge.id, place, merge.revision);
+export function TraceStrip({ merge, fallback }: { merge: BenchMerge; fallback: Place | null }) {
+  const { place, probe } = useTrace(merge, fallback);
   const donor = useBench((s) => s.donor);
-  if (!place) {
+  const side = useBench((s) => s.layout.patchPx);
+  const [current, setCurrent] = useState(0);
+  const list = useRef<HTMLDivElement>(null);
+  if (!place || !probe) {
     return (
-      <Typography sx={{ p: 1.5 }} variant="body2" color="text.secondary">
-        Rest the pointer on the picture: each frame's view of that place appears here. Pick one to paint with it.
+      <Typography sx={{ p: 1.5, minHeight: side + CURVE_PX + 22 }} variant="body2" color="text.secondary">
+        {place
+          ? 'Looking at the frames …'
+          : 'Rest the pointer on the picture: each frame’s view of that place appears here. Pick one to paint with it.'}
       </Typography>
     );
   }
-  const measures = probe.data?.frames ?? [];
+  const measures = probe.frames;
   const best = measures.reduce((b, m, k) => (m.sharpness > (measures[b]?.sharpness ?? 0) ? k : b), 0);
-  const step = SIDE + 6;
+  const last = merge.frames.length - 1;
+  const entry = Math.min(last, current);
+  /** One stop for the tabulator; arrows walk along the strip. */
+  const walk = (event: KeyboardEvent): void => {
+    const to = { ArrowLeft: entry - 1, ArrowRight: entry + 1, Home: 0, End: last }[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    const next = Math.min(last, Math.max(0, to));
+    setCurrent(next);
+    list.current?.querySelectorAll<HTMLElement>('[role="option"]')[next]?.focus();
+  };
   return (
-    <Box sx={{ overflowX: 'auto', px: 1.5, pt: 0.5, pb: 1 }}>
-      <Box sx={{ position: 'relative', width: merge.frames.length * step }}>
-        <Curve measures={measures} step={step} />
-        <Box role="listbox" aria-label="Frames at this place" sx={{ display: 'flex', gap: '6px' }}>
+    <Box sx={{ overflowX: 'auto', px: 1.5, pb: 0.5 }}>
+      <Box sx={{ position: 'relative', width: merge.frames.length * (side + GAP_PX) }}>
+        <Curve measures={measures} side={side} />
+        <Box
+          ref={list}
+          role="listbox"
+          aria-label="Frames at this place"
+          aria-orientation="horizontal"
+          onKeyDown={walk}
+          sx={{ display: 'flex', gap: `${GAP_PX}px` }}
+        >
           {merge.frames.map((frame, k) => (
             <Patch
               key={frame.pictureId}
-              url={patchUrl(merge, k, place)}
-              number={k + 1}
+              probe={probe}
+              index={k}
               name={frame.fileName}
-              measure={measures[k]}
-              shown={probe.data?.shown === k}
-              best={measures.length > 0 && best === k}
-              inHand={donor === k}
+              side={side}
+              isBest={best === k}
+              isInHand={donor === k}
+              isEntry={k === entry}
+              onFocus={() => setCurrent(k)}
             />
           ))}
         </Box>
@@ -49,69 +75,81 @@ export function TraceStrip({ merge, fallback }: { merge: Merge; fallback: Place 
 }
 
 interface PatchProps {
-  readonly url: string;
-  readonly number: number;
+  readonly probe: Probe;
+  readonly index: number;
   readonly name: string;
-  readonly measure: FrameMeasure | undefined;
-  readonly shown: boolean;
-  readonly best: boolean;
-  readonly inHand: boolean;
+  readonly side: number;
+  readonly isBest: boolean;
+  readonly isInHand: boolean;
+  readonly isEntry: boolean;
+  onFocus(): void;
 }
 
-function Patch({ url, number, name, measure, shown, best, inHand }: PatchProps) {
+function Patch({ probe, index, name, side, isBest, isInHand, isEntry, onFocus }: PatchProps) {
   const takeDonor = useBench((s) => s.takeDonor);
-  const words = [shown ? 'shown now' : '', best ? 'sharpest' : ''].filter(Boolean).join(', ');
+  const measure = probe.frames[index];
+  const isShown = probe.shown === index;
+  const isHere = !measure || measure.coverage >= LEAST_COVERAGE;
+  const words = [isHere ? '' : 'not here', isShown ? 'shown now' : '', isBest ? 'sharpest' : ''].filter(Boolean);
   return (
     <ButtonBase
       role="option"
-      aria-selected={inHand}
-      aria-label={`${name}${words ? `, ${words}` : ''}`}
-      title={`${name}: pick to paint with it`}
-      onClick={() => takeDonor(inHand ? null : number - 1)}
+      tabIndex={isEntry ? 0 : -1}
+      aria-selected={isInHand}
+      aria-label={[name, ...words].join(', ')}
+      title={`${[name, ...words].join(', ')}: pick to paint with it`}
+      onFocus={onFocus}
+      onClick={() => takeDonor(isInHand ? null : index)}
       sx={{
         display: 'block',
-        width: SIDE,
+        width: side,
         flex: 'none',
-        outline: inHand ? `3px solid ${GREY.text}` : 'none',
+        outline: isInHand ? `3px solid ${GREY.text}` : 'none',
         outlineOffset: '-1px',
-        bgcolor: inHand ? GREY.raised : 'transparent',
+        bgcolor: isInHand ? GREY.raised : 'transparent',
       }}
     >
-      <img src={url} width={SIDE} height={SIDE} alt="" style={{ display: 'block', background: '#777' }} />
-      <Box sx={{ display: 'flex', justifyContent: 'space-between', fontFamily: MONO, fontSize: 11, px: 0.25 }}>
-        <span>{number}</span>
-        <span>{measure ? `${Math.round(100 * measure.sharpness)} %` : ''}</span>
+      <Box
+        sx={{
+          width: side,
+          height: side,
+          bgcolor: '#777',
+          display: 'grid',
+          placeItems: 'center',
+          fontSize: 10.5,
+          ...(isHere && {
+            backgroundImage: `url(${probe.patches})`,
+            backgroundSize: `${side * probe.frames.length}px ${side}px`,
+            backgroundPosition: `${-side * index}px 0`,
+          }),
+        }}
+      >
+        {isHere ? '' : 'not here'}
       </Box>
-      <Box sx={{ fontSize: 10.5, height: 14, textAlign: 'left', px: 0.25, color: GREY.quiet, whiteSpace: 'nowrap' }}>
-        {shown ? '▲ shown' : ''}
-        {best ? (shown ? ' ◆' : '◆ sharpest') : ''}
+      <Box sx={{ display: 'flex', gap: 0.25, fontFamily: MONO, fontSize: 11, lineHeight: '16px', px: 0.25 }}>
+        <span>{index + 1}</span>
+        <span>
+          {isShown ? '▲' : ''}
+          {isBest ? '◆' : ''}
+        </span>
+        <Box component="span" sx={{ ml: 'auto' }}>
+          {measure && isHere ? Math.round(100 * measure.sharpness) : ''}
+        </Box>
       </Box>
     </ButtonBase>
   );
 }
 
 /** Sharpness over the frames, one point above each patch. */
-function Curve({ measures, step }: { measures: readonly FrameMeasure[]; step: number }) {
-  const points = measures.map(
-    (m, k) => [k * step + SIDE / 2, CURVE_HEIGHT - 4 - m.sharpness * (CURVE_HEIGHT - 8)] as const,
-  );
+function Curve({ measures, side }: { measures: readonly FrameMeasure[]; side: number }) {
+  const step = side + GAP_PX;
+  const points = measures.map((m, k) => [k * step + side / 2, CURVE_PX - 3 - m.sharpness * (CURVE_PX - 6)] as const);
   return (
-    <svg
-      height={CURVE_HEIGHT}
-      width={Math.max(1, measures.length * step)}
-      aria-hidden="true"
-      style={{ display: 'block' }}
-    >
+    <svg height={CURVE_PX} width={Math.max(1, measures.length * step)} aria-hidden="true" style={{ display: 'block' }}>
       <polyline points={points.map((p) => p.join(',')).join(' ')} fill="none" stroke={GREY.quiet} strokeWidth={1.5} />
       {points.map(([x, y]) => (
         <circle key={x} cx={x} cy={y} r={2.5} fill={GREY.text} />
       ))}
     </svg>
   );
-}
-
-function patchUrl(merge: Merge, frame: number, place: Place): string {
-  const x = Math.round(Math.min(merge.width - PATCH_PX, Math.max(0, place.x - PATCH_PX / 2)));
-  const y = Math.round(Math.min(merge.height - PATCH_PX, Math.max(0, place.y - PATCH_PX / 2)));
-  return tileUrl(`f-${merge.id}-${frame}`, { x, y, width: PATCH_PX, height: PATCH_PX }, 'max', 0);
 }

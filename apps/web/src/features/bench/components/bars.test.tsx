@@ -6,14 +6,17 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { SnackbarProvider } from 'notistack';
 import type { ReactElement } from 'react';
-import type { SavedStroke } from '@blendrak/contract';
+import { bindCommands, type Command } from '../../../shared/commands/keys';
 import { fakeServer, Refusal, type FakeServer } from '../../../testing/fakeServer';
 import { jobOf, workOf } from '../../../testing/jobs';
-import { mergeOf } from '../../../testing/merges';
+import { listOf, mergeOf, operationOf } from '../../../testing/merges';
 import { useBench } from '../store';
-import { BrushBar } from './BrushBar';
+import { COMMANDS } from '../commands';
+import { createHover, type Hover } from '../hover';
 import { ExportMenu } from './ExportMenu';
 import { LookBar } from './LookBar';
+import { StripHandle } from './StripHandle';
+import { ToolBar } from './ToolBar';
 import { TraceStrip } from './TraceStrip';
 
 let server: FakeServer;
@@ -32,12 +35,19 @@ const show = (element: ReactElement) =>
       <SnackbarProvider>{element}</SnackbarProvider>
     </QueryClientProvider>,
   );
-const strokeOf = (id: string, frame: number, undone = false): SavedStroke => ({
-  ...{ id, frame, undone, points: [[10, 10]], sizePx: 20, hardness: 1, strength: 1 },
-});
+
+/** All commands, each of which says when it was called. */
+function commandsThat(done: string[], off: readonly string[] = []): Readonly<Record<string, Command>> {
+  const actions = Object.keys(COMMANDS).map((id) => [id, { isEnabled: !off.includes(id), run: () => done.push(id) }]);
+  return bindCommands(COMMANDS, Object.fromEntries(actions) as Parameters<typeof bindCommands>[1]);
+}
 
 describe('what is looked at', () => {
-  const bar = () => show(<LookBar merge={mergeOf([])} deep={null} onHelp={() => undefined} />);
+  const bar = (hover: Hover = createHover()): string[] => {
+    const done: string[] = [];
+    show(<LookBar merge={mergeOf([])} deep={null} hover={hover} commands={commandsThat(done)} />);
+    return done;
+  };
   const pressed = (): (string | null)[] =>
     within(screen.getByLabelText('What is shown'))
       .getAllByRole('button')
@@ -48,8 +58,8 @@ describe('what is looked at', () => {
     bar();
     expect(pressed()).toEqual(['Repaired']);
     fireEvent.click(screen.getByText('Before'));
-    expect(useBench.getState().look).toEqual({ kind: 'before' });
-    act(() => useBench.getState().set({ peek: { kind: 'frame', frame: 2 } }));
+    expect(useBench.getState().look).toEqual({ id: 'before', frame: 0 });
+    act(() => useBench.getState().set({ peek: { id: 'frame', frame: 2 } }));
     expect(pressed()).toEqual(['Frame 3']);
     act(() => useBench.getState().set({ peek: null }));
     expect(pressed()).toEqual(['Before']);
@@ -59,34 +69,36 @@ describe('what is looked at', () => {
     bar();
     act(() => useBench.getState().takeDonor(1));
     fireEvent.click(screen.getByText('Frame 2'));
-    expect(useBench.getState().look).toEqual({ kind: 'frame', frame: 1 });
+    expect(useBench.getState().look).toEqual({ id: 'frame', frame: 1 });
     // Another frame in hand is the one that is looked at, and the label says so.
     act(() => useBench.getState().takeDonor(3));
     expect(pressed()).toEqual(['Frame 4']);
-    expect(useBench.getState().look).toEqual({ kind: 'frame', frame: 3 });
+    expect(useBench.getState().look).toEqual({ id: 'frame', frame: 3 });
   });
 
-  it('marks and provenance are switched by themselves', () => {
-    bar();
-    const { showMarks, showProvenance } = useBench.getState();
-    fireEvent.click(screen.getByText('Marks'));
-    fireEvent.click(screen.getByText('Provenance'));
-    expect(useBench.getState()).toMatchObject({ showMarks: !showMarks, showProvenance: !showProvenance });
+  it('marks, provenance and the sheet are called by their commands', () => {
+    const done = bar();
+    for (const word of ['Marks', 'Provenance', 'Keys ?']) fireEvent.click(screen.getByText(word));
+    expect(done).toEqual(['marks', 'provenance', 'sheet']);
   });
 
-  it('says where the pointer is only while it is in the picture', () => {
-    bar();
-    act(() => useBench.getState().set({ pointer: { x: 12.4, y: 99.6 } }));
+  it('says where the pointer is only while it is in the picture, without being rendered anew', () => {
+    const hover = createHover();
+    bar(hover);
+    hover.move({ x: 12.4, y: 99.6 });
     expect(screen.getByText(/x 12 y 100/)).toBeTruthy();
-    act(() => useBench.getState().set({ pointer: null }));
+    hover.move(null);
     expect(screen.queryByText(/x 12/)).toBeNull();
   });
 });
 
 describe('the frames at a place', () => {
-  const measure = (sharpness: number) => ({
-    ...{ sharpness, difference: 0, predictedError: 0, coverage: 1, shownShare: 0 },
+  const measure = (sharpness: number, coverage = 1) => ({
+    ...{ sharpness, difference: 0, predictedError: 0, coverage, shownShare: 0 },
   });
+  const patches = 'data:image/jpeg;base64,AAAA';
+  const options = () => within(screen.getByLabelText('Frames at this place')).getAllByRole('option');
+  const probe = { x: 160, y: 96, shown: 1, patches, patchPx: 72 };
 
   it('invites to rest the pointer where there is no place', () => {
     show(<TraceStrip merge={mergeOf([])} fallback={null} />);
@@ -95,109 +107,125 @@ describe('the frames at a place', () => {
   });
 
   it('are told apart: which is shown, which is sharpest; one is taken in hand and laid down again', async () => {
-    server.answer('GET /api/merges/m1/probe?x=160&y=96&size=72', {
-      ...{ x: 160, y: 96, shown: 1 },
-      frames: [0.2, 0.5, 0.9, 0.4].map(measure),
-    });
+    const frames = [measure(0.2), measure(0.5), measure(0.9), measure(0, 0)];
+    server.answer('GET /api/merges/m1/probe?x=160&y=96&size=72', { ...probe, frames });
     show(<TraceStrip merge={mergeOf([])} fallback={{ x: 160, y: 96 }} />);
     await screen.findByLabelText('c.jpg, sharpest');
-    const options = within(screen.getByLabelText('Frames at this place')).getAllByRole('option');
-    expect(options.map((o) => o.getAttribute('aria-label'))).toEqual([
+    expect(options().map((o) => o.getAttribute('aria-label'))).toEqual([
       'a.jpg',
       'b.jpg, shown now',
       'c.jpg, sharpest',
-      'd.jpg',
+      'd.jpg, not here',
     ]);
-    expect(options[2]!.textContent).toContain('90 %');
-    fireEvent.click(options[2]!);
-    expect(useBench.getState().donor).toBe(2);
-    expect(options[2]!.getAttribute('aria-selected')).toBe('true');
-    fireEvent.click(options[2]!);
-    expect(useBench.getState().donor).toBeNull();
+    expect([options()[2]!.textContent, options()[3]!.textContent]).toEqual(['3◆90', 'not here4']);
+    fireEvent.click(options()[2]!);
+    expect(useBench.getState()).toMatchObject({ donor: 2, tool: 'paint' });
+    expect(options()[2]!.getAttribute('aria-selected')).toBe('true');
+    fireEvent.click(options()[2]!);
+    expect(useBench.getState()).toMatchObject({ donor: null, tool: null });
   });
 
-  it('are asked for once the pointer rests, on a grid, and once only', () => {
-    jest.useFakeTimers();
-    show(<TraceStrip merge={mergeOf([])} fallback={null} />);
-    for (const x of [100, 105, 111]) {
-      act(() => useBench.getState().set({ pointer: { x, y: 50 } }));
-      act(() => void jest.advanceTimersByTime(60));
-    }
-    expect(server.asked).toHaveLength(0);
-    act(() => void jest.advanceTimersByTime(60));
-    expect(server.asked.map((a) => a.path)).toEqual(['/api/merges/m1/probe?x=112&y=48&size=72']);
-    jest.useRealTimers();
+  it('are asked for in one request, measures and pictures alike, and anew when the picture has changed', async () => {
+    const frames = [0.2, 0.5, 0.9, 0.4].map((v) => measure(v));
+    server.answer('GET /api/merges/m1/probe?x=160&y=96&size=72', { ...probe, frames });
+    const strip = (operations: Parameters<typeof mergeOf>[1]) => (
+      <QueryClientProvider client={client}>
+        <TraceStrip merge={mergeOf([], operations)} fallback={{ x: 160, y: 96 }} />
+      </QueryClientProvider>
+    );
+    const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+    const { container, rerender } = render(strip({}));
+    await screen.findByLabelText('c.jpg, sharpest');
+    expect(server.asked).toHaveLength(1);
+    expect(container.querySelectorAll('img')).toHaveLength(0);
+    rerender(strip({ operations: [operationOf('x', 1)] }));
+    await waitFor(() => expect(server.asked).toHaveLength(2));
   });
 
-  it('at the rim are shown by patches that lie within the picture', () => {
-    const { container } = show(<TraceStrip merge={mergeOf([])} fallback={{ x: 3, y: 799 }} />);
-    expect(container.querySelector('img')!.getAttribute('src')).toContain('/iiif/f-m1-0/0,728,72,72/');
+  it('are one stop for the tabulator; arrows walk along them', async () => {
+    server.answer('GET /api/merges/m1/probe?x=160&y=96&size=72', {
+      ...probe,
+      frames: [0.2, 0.5, 0.9, 0.4].map((v) => measure(v)),
+    });
+    show(<TraceStrip merge={mergeOf([])} fallback={{ x: 160, y: 96 }} />);
+    await screen.findByLabelText('c.jpg, sharpest');
+    const stops = (): number[] => options().map((o) => o.tabIndex);
+    expect(stops()).toEqual([0, -1, -1, -1]);
+    options()[0]!.focus();
+    fireEvent.keyDown(options()[0]!, { key: 'ArrowRight' });
+    expect(document.activeElement).toBe(options()[1]);
+    fireEvent.keyDown(options()[1]!, { key: 'End' });
+    fireEvent.keyDown(options()[3]!, { key: 'ArrowRight' });
+    expect(document.activeElement).toBe(options()[3]);
+    expect(stops()).toEqual([-1, -1, -1, 0]);
+  });
+
+  it('have the height that they are given, within limits', () => {
+    show(<StripHandle />);
+    const handle = screen.getByRole('separator');
+    const { patchPx } = useBench.getState().layout;
+    fireEvent.keyDown(handle, { key: 'ArrowUp' });
+    expect(useBench.getState().layout.patchPx).toBe(patchPx + 8);
+    for (let k = 0; k < 30; k++) fireEvent.keyDown(handle, { key: 'ArrowUp' });
+    expect([handle.getAttribute('aria-valuenow'), handle.getAttribute('aria-valuemax')]).toEqual(['140', '140']);
   });
 });
 
-describe('the brush', () => {
+describe('the tools', () => {
   const bar = (
-    strokes: readonly SavedStroke[],
-    saving: Parameters<typeof BrushBar>[0]['saving'] = { state: 'saved' },
-  ) => {
+    { merge = mergeOf([]), off = [] as string[], count = 0 },
+    saving: Parameters<typeof ToolBar>[0]['saving'] = { state: 'saved' },
+  ): string[] => {
     const done: string[] = [];
+    const { items: operations, ...counts } = listOf(Array.from({ length: count }, (_, k) => operationOf(`${k}`, k)));
     show(
-      <BrushBar
-        merge={mergeOf([], { strokes })}
-        saving={saving}
-        onUndo={() => void done.push('undo')}
-        onRedo={() => void done.push('redo')}
-      />,
+      <ToolBar merge={merge} foreseen={{ operations, ...counts }} saving={saving} commands={commandsThat(done, off)} />,
     );
     return done;
   };
   const isOff = (label: string): boolean => (screen.getByLabelText(label) as HTMLButtonElement).disabled;
 
-  it('has its controls only with a frame in hand, and lays it down', () => {
-    bar([]);
+  it('have their settings only while in hand, and are laid down by the same button', () => {
+    const done = bar({});
     expect(screen.queryByLabelText('Size')).toBeNull();
+    fireEvent.click(screen.getByText('Paint'));
+    expect(done).toEqual(['tool-paint']);
     act(() => useBench.getState().takeDonor(2));
     expect(screen.getByTitle('c.jpg').textContent).toBe('with 3');
     fireEvent.change(within(screen.getByLabelText('Size')).queryByRole('slider') ?? screen.getByLabelText('Size'), {
       target: { value: 120 },
     });
     expect(useBench.getState().brush.sizePx).toBe(120);
-    fireEvent.click(screen.getByText('Done'));
-    expect(useBench.getState().donor).toBeNull();
+    fireEvent.click(screen.getByText('Paint'));
+    expect(useBench.getState().tool).toBeNull();
   });
 
-  it('counts strokes in force; undo and redo are there when there is something for them', () => {
-    const done = bar([strokeOf('s1', 0), strokeOf('s2', 0, true)]);
+  it('count what there is; undo and redo are there when their commands are', () => {
+    const done = bar({ count: 1 });
     expect(screen.getByText('1 stroke, saved')).toBeTruthy();
-    expect([isOff('Undo'), isOff('Redo')]).toEqual([false, false]);
     fireEvent.click(screen.getByLabelText('Undo'));
     fireEvent.click(screen.getByLabelText('Redo'));
     expect(done).toEqual(['undo', 'redo']);
     cleanup();
-    bar([]);
+    bar({ off: ['undo', 'redo'] });
     expect([isOff('Undo'), isOff('Redo')]).toEqual([true, true]);
   });
 
-  it('an unsent stroke can be undone, and one taken back before it was sent can be redone', () => {
-    bar([], { state: 'retrying', count: 2 });
+  it('say when what was done has not reached the server', () => {
+    bar({ count: 2 }, { state: 'retrying', count: 2 });
     expect(screen.getByText('server away: 2 kept, trying again')).toBeTruthy();
-    expect(isOff('Undo')).toBe(false);
-    const { id: _id, undone: _undone, ...stroke } = strokeOf('x', 1);
-    act(() => useBench.getState().set({ takenBack: [{ id: 'other', mergeId: 'm2', stroke }] }));
-    expect(isOff('Redo')).toBe(true);
-    act(() => useBench.getState().set({ takenBack: [{ id: 'x', mergeId: 'm1', stroke }] }));
-    expect(isOff('Redo')).toBe(false);
   });
 });
 
 describe('what can be taken away', () => {
-  const open = (strokes: readonly SavedStroke[] = []): void => {
-    show(<ExportMenu merge={mergeOf([], { strokes })} />);
+  const open = (donors: readonly (number | null)[] = []): void => {
+    const operations = donors.map((donor, k) => operationOf(`o${k}`, k, { donor, enabled: donor !== 0 }));
+    show(<ExportMenu merge={mergeOf([], { operations })} />);
     fireEvent.click(screen.getByText('Export'));
   };
 
   it('pictures, the report, and a mask for each frame that was painted with', () => {
-    open([strokeOf('1', 3), strokeOf('2', 1), strokeOf('3', 3), strokeOf('4', 0, true)]);
+    open([3, 1, 3, 0, null]);
     expect(screen.getAllByRole('menuitem').map((i) => i.textContent)).toEqual([
       'Flat TIFF, 16 bit',
       'Flat PNG, 16 bit',

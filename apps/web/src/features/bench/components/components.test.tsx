@@ -3,11 +3,13 @@
  */
 // The bench's parts as people find them: by role and name.
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { ReactElement } from 'react';
-import { findingOf, mergeOf } from '../../../testing/merges';
+import { placeOperation } from '@blendrak/core/repair';
+import { findingOf, mergeOf, strokeOf } from '../../../testing/merges';
 import { useCommandKeys } from '../../../shared/commands/useCommandKeys';
-import { COMMANDS, type CommandId } from '../commands';
+import { bindCommands } from '../../../shared/commands/keys';
+import { COMMANDS } from '../commands';
 import { useBench } from '../store';
 import { FindingCard } from './FindingCard';
 import { FindingQueue } from './FindingQueue';
@@ -26,7 +28,7 @@ describe('the queue', () => {
 
   it('counts what is open, says what was decided, and opens what is chosen', () => {
     const opened: string[] = [];
-    show(<FindingQueue merge={merge} onOpen={(id) => opened.push(id)} />);
+    show(<FindingQueue merge={merge} inForce={[]} onOpen={(id) => opened.push(id)} />);
     const queue = within(screen.getByRole('navigation', { name: 'Findings' }));
     expect(queue.getByText('2 to settle')).toBeTruthy();
     expect(queue.getAllByRole('button').map((b) => b.getAttribute('aria-label'))).toEqual([
@@ -38,23 +40,65 @@ describe('the queue', () => {
     expect(opened).toEqual(['b']);
   });
 
-  it('says what was looked for and what is left to the eye', () => {
-    const { rerender } = render(<FindingQueue merge={mergeOf([])} onOpen={() => undefined} />);
-    expect(screen.getByText('Looked for: halo, soft patch, focus gap. Look yourself for: seam.')).toBeTruthy();
+  it('of a merge in which nothing was found says so', () => {
+    show(<FindingQueue merge={mergeOf([])} inForce={[]} onOpen={() => undefined} />);
     expect(screen.getByText(/found nothing to report/)).toBeTruthy();
-    rerender(<FindingQueue merge={mergeOf([], { lookedFor: [], leftToTheEye: [] })} onOpen={() => undefined} />);
-    expect(screen.getByText('This merge was not inspected.')).toBeTruthy();
+  });
+
+  it('of hundreds of findings holds only the rows that can be seen', () => {
+    // Nothing has a size without a browser: this pane is 800 px high.
+    const high = jest.spyOn(Element.prototype, 'clientHeight', 'get').mockReturnValue(800);
+    const many = Array.from({ length: 500 }, (_, k) => findingOf(`f${k}`, { severity: 99 - Math.floor(k / 6) }));
+    show(<FindingQueue merge={mergeOf(many)} inForce={[]} onOpen={() => undefined} />);
+    const rows = screen.getAllByRole('listitem');
+    expect(rows.length).toBeLessThan(30);
+    expect([rows[0]!.getAttribute('aria-posinset'), rows[0]!.getAttribute('aria-setsize')]).toEqual(['1', '500']);
+    expect(screen.getByText('500 to settle')).toBeTruthy();
+    high.mockRestore();
+  });
+
+  it('shows each place as repaired so far, and loads only those anew that a stroke reaches', () => {
+    const { container } = show(<FindingQueue merge={merge} inForce={[]} onOpen={() => undefined} />);
+    expect(container.querySelector('img')!.getAttribute('src')).toMatch(/^\/iiif\/r-m1\/.*\?v=0$/);
+    cleanup();
+    const near = placeOperation({ id: 'x', ...strokeOf(1, [[70, 60]]) });
+    const again = show(<FindingQueue merge={merge} inForce={[near]} onOpen={() => undefined} />);
+    expect(again.container.querySelector('img')!.getAttribute('src')).toMatch(/\?v=[0-9a-f]{16}$/);
   });
 });
 
 describe('the card', () => {
+  const folded: string[] = [];
+  const fold = bindCommands({ card: COMMANDS['card']! }, { card: () => folded.push('card') }).card;
+  beforeEach(() => useBench.getState().layOut({ isCardOpen: true }));
+
+  it('folds to a rail that still says what it is about', () => {
+    const finding = findingOf('a');
+    show(<FindingCard merge={mergeOf([finding])} finding={finding} fold={fold} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Fold the card: Soft patch' }));
+    expect(folded).toEqual(['card']);
+    act(() => useBench.getState().layOut({ isCardOpen: false }));
+    expect(screen.getByRole('button', { name: 'Open the card: Soft patch' }).getAttribute('aria-expanded')).toBe(
+      'false',
+    );
+    expect(screen.queryByText(finding.cause)).toBeNull();
+  });
+
+  it('says what was looked for and what is left to the eye', () => {
+    show(<FindingCard merge={mergeOf([])} finding={null} fold={fold} />);
+    expect(screen.getByText('Looked for: halo, soft patch, focus gap. Look yourself for: seam.')).toBeTruthy();
+    cleanup();
+    show(<FindingCard merge={mergeOf([], { lookedFor: [], leftToTheEye: [] })} finding={null} fold={fold} />);
+    expect(screen.getByText('This merge was not inspected.')).toBeTruthy();
+  });
+
   it('of no finding tells how the merge stands', () => {
     const merge = mergeOf([
       findingOf('a'),
       findingOf('b', { severity: 71 }),
       findingOf('c', { defect: 'halo', severity: 20 }),
     ]);
-    show(<FindingCard merge={merge} finding={null} />);
+    show(<FindingCard merge={merge} finding={null} fold={fold} />);
     expect(screen.getByRole('heading', { name: '2 plain defects to repair' })).toBeTruthy();
     const kinds = within(screen.getByRole('list', { name: 'Open findings by defect' })).getAllByRole('listitem');
     expect(kinds.map((k) => k.textContent)).toEqual(['Soft patch2 · up to 71', 'Halo1 · up to 20']);
@@ -63,19 +107,19 @@ describe('the card', () => {
 
   it('takes the donor in hand', () => {
     const finding = findingOf('a');
-    show(<FindingCard merge={mergeOf([finding])} finding={finding} />);
+    show(<FindingCard merge={mergeOf([finding])} finding={finding} fold={fold} />);
     fireEvent.click(screen.getByRole('button', { name: 'Paint with d.jpg (D)' }));
-    expect(useBench.getState().donor).toBe(3);
+    expect(useBench.getState()).toMatchObject({ donor: 3, tool: 'paint' });
   });
 
   it('offers no donor where none repairs, nor for what is settled', () => {
     const lost = findingOf('a', { donor: null, repairable: false, defect: 'focus-gap' });
     const settled = findingOf('b', { decision: 'accepted', reason: 'meant so' });
-    show(<FindingCard merge={mergeOf([lost, settled])} finding={lost} />);
+    show(<FindingCard merge={mergeOf([lost, settled])} finding={lost} fold={fold} />);
     expect(screen.queryByRole('button', { name: /^Paint with/ })).toBeNull();
     expect(screen.getByText('not repairable')).toBeTruthy();
     cleanup();
-    show(<FindingCard merge={mergeOf([lost, settled])} finding={settled} />);
+    show(<FindingCard merge={mergeOf([lost, settled])} finding={settled} fold={fold} />);
     expect(screen.queryByRole('button', { name: /^Paint with/ })).toBeNull();
     expect(screen.getByText(/“meant so”/)).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Open again' })).toBeTruthy();
@@ -93,12 +137,10 @@ it('the sheet lists every command with its key', () => {
 
 describe('keys', () => {
   const calls: string[] = [];
-  const actions = (Object.keys(COMMANDS) as CommandId[]).reduce(
-    (all, id) => ({ ...all, [id]: (pressed: boolean) => void calls.push(`${id} ${pressed}`) }),
-    {} as Record<CommandId, (pressed: boolean) => void>,
-  );
+  const actions = Object.keys(COMMANDS).map((id) => [id, (pressed: boolean) => void calls.push(`${id} ${pressed}`)]);
+  const commands = bindCommands(COMMANDS, Object.fromEntries(actions) as Parameters<typeof bindCommands>[1]);
   function Screen({ enabled = true }: { readonly enabled?: boolean }) {
-    useCommandKeys(COMMANDS, actions, enabled);
+    useCommandKeys(commands, enabled);
     return (
       <>
         <input type="text" aria-label="Reason" />
@@ -117,6 +159,28 @@ describe('keys', () => {
     expect(calls).toEqual(['next true', 'marks true']);
   });
 
+  it('that cannot be called now do nothing, but stay their commands’', () => {
+    const off = { ...commands, next: { ...commands['next']!, isEnabled: false } };
+    function Off() {
+      useCommandKeys(off);
+      return <button type="button">Patch</button>;
+    }
+    render(<Off />);
+    expect(fireEvent.keyDown(screen.getByRole('button'), { key: 'n' })).toBe(false);
+    expect(calls).toEqual([]);
+  });
+
+  it('that what has the focus answers itself are left to it', () => {
+    render(
+      <>
+        <Screen />
+        <div role="listbox" tabIndex={0} onKeyDown={(event) => event.preventDefault()} />
+      </>,
+    );
+    fireEvent.keyDown(screen.getByRole('listbox'), { key: 'n' });
+    expect(calls).toEqual([]);
+  });
+
   it('held ones are let go once: on release, when the window loses the focus, when something lies over the screen', () => {
     const { rerender } = render(<Screen />);
     const down = (): boolean => fireEvent.keyDown(document.body, { key: 'q', code: 'KeyQ' });
@@ -130,12 +194,12 @@ describe('keys', () => {
     rerender(<Screen enabled={false} />);
     down();
     expect(calls).toEqual([
-      'before true',
-      'before false',
-      'before true',
-      'before false',
-      'before true',
-      'before false',
+      'peek-before true',
+      'peek-before false',
+      'peek-before true',
+      'peek-before false',
+      'peek-before true',
+      'peek-before false',
     ]);
   });
 });

@@ -1,6 +1,6 @@
 // Which frame the merge shows where, as hatching whose direction and number tell the frame.
 import { useEffect, useState } from 'react';
-import type { ViewState } from '../../../viewer/deepView';
+import type { Camera } from '../../../viewer/camera';
 
 const CELL_PX = 4;
 
@@ -40,8 +40,7 @@ export function useLabelMap(mergeId: string | null): LabelMap | null {
 const STEP = 12;
 
 /** Hatches the view: strokes turn by frame, "none of them" gets crosses, and numbers stand at intervals. */
-export function drawProvenance(canvas: HTMLCanvasElement, view: ViewState, map: LabelMap, ink: string): void {
-  const context = canvas.getContext('2d')!;
+export function drawProvenance(context: CanvasRenderingContext2D, view: Camera, map: LabelMap, ink: string): void {
   context.strokeStyle = ink;
   context.fillStyle = ink;
   context.globalAlpha = 0.8;

@@ -1,0 +1,8 @@
+// What an operation is called while nobody has given it a name.
+import type { Operation } from '@blendrak/contract';
+
+/** An operation in a few words, to begin a sentence with. */
+export function operationWords({ name, donor }: Pick<Operation, 'name' | 'donor'>, frames: readonly string[]): string {
+  if (name !== '') return `“${name}”`;
+  return donor === null ? 'A stroke of the merge itself' : `A stroke with ${frames[donor]}`;
+}

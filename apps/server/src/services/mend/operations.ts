@@ -1,0 +1,148 @@
+// Operations of a repair: what people add, change, take back and make again. Every change is logged with its inverse, under the
+// name that its sender gave it.
+import type { NamedChange, NewOperation, OperationChange } from '@blendrak/contract';
+import { shapeRegion } from '@blendrak/core/repair';
+import { withoutGaps, type LoggedChange, type OperationFields } from '../../storage';
+import { RequestError } from '../../shared/requestError';
+import type { Services } from '../context';
+import { operationWords } from './operationWords';
+import { makeRecheck } from './recheck';
+
+/** Who asks, and from which page: undo is a person's own, news are told to other pages. */
+export interface Asker {
+  readonly person: string;
+  readonly page?: string | undefined;
+}
+
+export interface OperationsService {
+  /**
+   * Does what is asked of a merge's operations; the same one sent again changes nothing.
+   * @throws RequestError when the change's id stands for another one already, or names what is not there
+   */
+  change(mergeId: string, named: NamedChange, asker?: Asker): void;
+  /** Resolves when all rechecks begun so far are done. */
+  settled(): Promise<void>;
+}
+
+/** A change as it is carried out: of which operation, and in words for other pages. */
+interface Done {
+  readonly operationId: string;
+  readonly what: string;
+}
+
+const NOBODY: Asker = { person: '' };
+
+export function makeOperationsService(services: Services): OperationsService {
+  const { storage, events, merges } = services;
+  const recheck = makeRecheck(services);
+  return {
+    change(mergeId, named, asker = NOBODY) {
+      const { row, body } = merges.open(mergeId);
+      const names = body.frames.map((f) => f.fileName);
+      if (named.change.kind === 'add') requireDonor(named.change.operation, names.length);
+      const done = storage.transaction(() =>
+        isKnown(services, mergeId, named) ? null : carryOut(services, mergeId, named, asker.person, names),
+      );
+      if (!done) return;
+      // The state is noted at once: a page may ask for a tile as of it when the next change has come already.
+      merges.painted(mergeId);
+      const { page } = asker;
+      events.publish({ topic: 'operations', id: row.job_id, mergeId, what: done.what, ...(page && { by: page }) });
+      recheck.later(mergeId, shapeRegion(storage.operations.find(done.operationId)!.operation.shape));
+    },
+    settled: () => recheck.settled(),
+  };
+}
+
+function requireDonor({ donor }: NewOperation, frames: number): void {
+  if (donor === null || donor < frames) return;
+  throw new RequestError(
+    400,
+    `change.operation.donor: this merge has frames 0 to ${frames - 1}, or null for the merge itself, received ${donor}.`,
+  );
+}
+
+/** Whether the same was asked for under this name before. */
+function isKnown({ storage }: Services, mergeId: string, { id, change }: NamedChange): boolean {
+  const known = storage.operationChanges.find(id);
+  if (!known) return false;
+  const same =
+    known.mergeId === mergeId &&
+    known.asked === JSON.stringify(withoutOperation(change)) &&
+    (change.kind !== 'add' || isSameOperation(storage.operations.find(id)?.operation, change.operation));
+  if (same) return true;
+  throw new RequestError(409, `id: ${id} names another change already. Accepted: an id of its own for each change.`);
+}
+
+function isSameOperation(known: NewOperation | undefined, { kind, donor, shape }: NewOperation): boolean {
+  const bare = known && { kind: known.kind, donor: known.donor, shape: known.shape };
+  return JSON.stringify(bare) === JSON.stringify({ kind, donor, shape });
+}
+
+function withoutOperation(change: OperationChange): object {
+  return change.kind === 'add' ? { kind: 'add' } : change;
+}
+
+function carryOut(
+  services: Services,
+  mergeId: string,
+  { id, change }: NamedChange,
+  person: string,
+  frames: readonly string[],
+): Done | null {
+  const { merges, operations, operationChanges } = services.storage;
+  const asked = JSON.stringify(withoutOperation(change));
+  const wordsFor = (operationId: string): string => operationWords(operations.find(operationId)!.operation, frames);
+  if (change.kind === 'add') {
+    operations.append(mergeId, id, change.operation, merges.bumpRevision(mergeId));
+    const log = { operationId: id, before: { live: false }, after: { live: true } };
+    operationChanges.append(id, mergeId, person, asked, log);
+    return { operationId: id, what: `${wordsFor(id)} was painted` };
+  }
+  if (change.kind === 'undo' || change.kind === 'redo') {
+    const step = change.kind === 'undo' ? takeBack(services, mergeId, person) : makeAgain(services, mergeId, person);
+    operationChanges.append(id, mergeId, person, asked, null);
+    if (!step) return null;
+    const word = change.kind === 'undo' ? 'taken back' : 'brought back';
+    return { operationId: step.operationId, what: `${wordsFor(step.operationId)} was ${word}` };
+  }
+  const { operationId } = change;
+  const known = operations.find(operationId);
+  if (known?.mergeId !== mergeId || !known.fields.live)
+    throw new RequestError(404, `operationId: this merge has no operation ${operationId} (any more).`);
+  const after: Partial<OperationFields> = change.kind === 'remove' ? { live: false } : withoutGaps(change.patch);
+  const before = only(known.fields, after);
+  operations.patch(operationId, after, merges.bumpRevision(mergeId));
+  operationChanges.append(id, mergeId, person, asked, { operationId, before, after });
+  return { operationId, what: `${wordsFor(operationId)} was ${change.kind === 'remove' ? 'removed' : 'changed'}` };
+}
+
+/** A person's last change whose result nobody has changed since is turned round. */
+function takeBack({ storage }: Services, mergeId: string, person: string): LoggedChange | undefined {
+  const { merges, operations, operationChanges } = storage;
+  const last = operationChanges.standing(mergeId, person).find((c) => stands(storage, c.operationId, c.after));
+  if (!last) return undefined;
+  operations.patch(last.operationId, last.before, merges.bumpRevision(mergeId));
+  operationChanges.markUndone(mergeId, last.id);
+  return last;
+}
+
+function makeAgain({ storage }: Services, mergeId: string, person: string): LoggedChange | undefined {
+  const { merges, operations, operationChanges } = storage;
+  const last = operationChanges.undone(mergeId, person).find((c) => stands(storage, c.operationId, c.before));
+  if (!last) return undefined;
+  operations.patch(last.operationId, last.after, merges.bumpRevision(mergeId));
+  operationChanges.markStanding(mergeId, last.id);
+  return last;
+}
+
+/** Whether an operation still is as a change left it. */
+function stands({ operations }: Services['storage'], id: string, expected: Partial<OperationFields>): boolean {
+  const { fields } = operations.find(id)!;
+  return Object.entries(expected).every(([name, value]) => fields[name as keyof OperationFields] === value);
+}
+
+/** The fields of an operation that a change names. */
+function only(fields: OperationFields, change: Partial<OperationFields>): Partial<OperationFields> {
+  return Object.fromEntries(Object.entries(fields).filter(([name]) => name in change));
+}

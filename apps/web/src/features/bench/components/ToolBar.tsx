@@ -1,0 +1,141 @@
+// The row of tools above the strip from which pixels come: what is in hand, its settings, how saving stands.
+import Box from '@mui/material/Box';
+import Redo from '@mui/icons-material/RedoOutlined';
+import Undo from '@mui/icons-material/UndoOutlined';
+import Slider from '@mui/material/Slider';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import Typography from '@mui/material/Typography';
+import { GREY, MONO } from '../../../app/theme';
+import { CommandButton } from '../../../shared/commands/CommandButton';
+import type { Command } from '../../../shared/commands/keys';
+import type { BenchMerge } from '../../../shared/queries';
+import { BRUSH_LIMITS } from '../brushSize';
+import type { Foreseen } from '../operations/foresee';
+import type { Saving } from '../operations/useOutbox';
+import { useBench } from '../store';
+import { toolOf, TOOLS, type Brush } from '../tools';
+
+interface ToolBarProps {
+  readonly merge: BenchMerge;
+  readonly foreseen: Foreseen;
+  readonly saving: Saving;
+  readonly commands: Readonly<Record<string, Command>>;
+}
+
+const SETTINGS: Readonly<Record<keyof Brush, Omit<SettingProps, 'value' | 'onChange'>>> = {
+  sizePx: { label: 'Size', min: BRUSH_LIMITS.least, max: BRUSH_LIMITS.most, step: 2, unit: 'px' },
+  hardness: { label: 'Hardness', min: 0, max: 1, step: 0.05 },
+  strength: { label: 'Strength', min: 0.05, max: 1, step: 0.05 },
+};
+
+export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
+  const tool = useBench((s) => s.tool);
+  const donor = useBench((s) => s.donor);
+  const takeTool = useBench((s) => s.takeTool);
+  const inHand = tool === null ? null : toolOf(tool);
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 34, minWidth: 0 }}>
+      <ToggleButtonGroup
+        size="small"
+        exclusive
+        value={tool}
+        aria-label="In hand"
+        sx={{ flex: 'none', '& .MuiToggleButton-root': { py: 0.1, px: 1 } }}
+      >
+        {TOOLS.map(({ id, name }) => {
+          const { label, shown, isEnabled, run } = commands[`tool-${id}`]!;
+          return (
+            <ToggleButton
+              key={id}
+              value={id}
+              disabled={!isEnabled}
+              title={`${label} (${shown})`}
+              onClick={() => (tool === id ? takeTool(null) : run(true))}
+            >
+              {name}
+            </ToggleButton>
+          );
+        })}
+      </ToggleButtonGroup>
+      {inHand ? (
+        <>
+          {inHand.id === 'paint' && donor !== null && (
+            <Typography variant="body2" noWrap sx={{ flex: 'none' }} title={merge.frames[donor]?.fileName}>
+              with <b>{donor + 1}</b>
+            </Typography>
+          )}
+          <Settings names={inHand.settings} />
+        </>
+      ) : (
+        <Typography variant="body2" color="text.secondary" noWrap sx={{ minWidth: 0 }}>
+          Pick a frame below to paint with it. ▲ shown now, ◆ sharpest; figures: sharpness in %
+        </Typography>
+      )}
+      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.25, alignItems: 'center', minWidth: 0 }}>
+        <Typography
+          role="status"
+          variant="body2"
+          color={saving.state === 'retrying' ? 'warning.main' : 'text.secondary'}
+          noWrap
+          sx={{ minWidth: 0 }}
+        >
+          {savingWords(saving, foreseen.operations.length)}
+        </Typography>
+        <CommandButton command={commands['undo']!} icon={<Undo fontSize="small" />} />
+        <CommandButton command={commands['redo']!} icon={<Redo fontSize="small" />} />
+      </Box>
+    </Box>
+  );
+}
+
+function savingWords(saving: Saving, count: number): string {
+  if (saving.state === 'saved') return `${count} ${count === 1 ? 'stroke' : 'strokes'}, saved`;
+  if (saving.state === 'saving') return 'saving …';
+  return `server away: ${saving.count} kept, trying again`;
+}
+
+function Settings({ names }: { names: readonly (keyof Brush)[] }) {
+  const brush = useBench((s) => s.brush);
+  const set = useBench((s) => s.set);
+  return names.map((name) => (
+    <Setting
+      key={name}
+      {...SETTINGS[name]}
+      value={brush[name]}
+      onChange={(value) => set({ brush: { ...brush, [name]: value } })}
+    />
+  ));
+}
+
+interface SettingProps {
+  readonly label: string;
+  readonly value: number;
+  readonly min: number;
+  readonly max: number;
+  readonly step: number;
+  readonly unit?: string;
+  onChange(value: number): void;
+}
+
+function Setting({ label, value, min, max, step, unit, onChange }: SettingProps) {
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 0 }}>
+      <Typography sx={{ fontSize: 12, '@media (max-width: 1150px)': { display: 'none' } }}>{label}</Typography>
+      <Slider
+        size="small"
+        color="secondary"
+        aria-label={label}
+        value={value}
+        min={min}
+        max={max}
+        step={step}
+        onChange={(_event, v) => onChange(v)}
+        sx={{ width: 50, flex: 'none' }}
+      />
+      <Typography sx={{ fontFamily: MONO, fontSize: 11.5, width: 42, flex: 'none', color: GREY.quiet }}>
+        {unit ? `${value} ${unit}` : `${Math.round(value * 100)} %`}
+      </Typography>
+    </Box>
+  );
+}

@@ -1,0 +1,81 @@
+// What the bench's commands do as things stand.
+import { useMemo } from 'react';
+import { showing, toPicture } from '../../../viewer/camera';
+import type { DeepView } from '../../../viewer/deepView';
+import type { BenchMerge } from '../../../shared/queries';
+import { bindCommands, type Action, type Command } from '../../../shared/commands/keys';
+import { resizeBrush } from '../brushSize';
+import { COMMANDS, type OwnCommandId } from '../commands';
+import { LOOKS } from '../looks';
+import { useBench } from '../store';
+import { TOOLS } from '../tools';
+import type { Foreseen } from '../operations/foresee';
+
+interface Doings {
+  readonly merge: BenchMerge;
+  readonly deep: DeepView | null;
+  readonly foreseen: Foreseen;
+  open(findingId: string): void;
+  undo(): void;
+  redo(): void;
+  showSheet(): void;
+}
+
+export function useBenchCommands(doings: Doings): Readonly<Record<string, Command>> {
+  const { merge, deep, foreseen, open, undo, redo, showSheet } = doings;
+  const { findings } = merge;
+  const openFinding = useBench((s) => s.openFinding);
+  const donor = useBench((s) => s.donor);
+  const tool = useBench((s) => s.tool);
+  const { undoable, redoable } = foreseen;
+  return useMemo(() => {
+    const { set, takeDonor, takeTool, layOut } = useBench.getState();
+    const finding = findings.find((f) => f.id === openFinding) ?? null;
+    const toSettle = findings.filter((f) => f.decision === 'open' || f.id === openFinding);
+    const step = (by: 1 | -1): Action => ({
+      isEnabled: toSettle.length > 0,
+      run: () => {
+        const at = toSettle.findIndex((f) => f.id === openFinding);
+        // From nowhere, the next one is the first and the one before is the last.
+        const from = at < 0 && by < 0 ? 0 : at;
+        open(toSettle[(from + by + toSettle.length) % toSettle.length]!.id);
+      },
+    });
+    const frame = donor ?? finding?.donor ?? 0;
+    const own: Record<OwnCommandId, Action> = {
+      next: step(1),
+      previous: step(-1),
+      takeDonor: {
+        isEnabled: finding !== null && finding.donor !== null,
+        run: () => takeDonor(finding!.donor),
+      },
+      putAway: { isEnabled: tool !== null, run: () => takeTool(null) },
+      undo: { isEnabled: undoable > 0, run: undo },
+      redo: { isEnabled: redoable > 0, run: redo },
+      marks: () => set({ showMarks: !useBench.getState().showMarks }),
+      provenance: () => set({ showProvenance: !useBench.getState().showProvenance }),
+      smaller: () => resizeBrush('smaller'),
+      larger: () => resizeBrush('larger'),
+      closer: () => deep?.zoomBy(1.5),
+      further: () => deep?.zoomBy(1 / 1.5),
+      fit: () => deep?.fit(),
+      full: () => {
+        if (!deep) return;
+        const camera = deep.camera('aim');
+        const { x, y } = toPicture(camera, { x: camera.width / 2, y: camera.height / 2 });
+        deep.setCamera(showing(camera, { x, y, width: 1, height: 1 }, 1 / window.devicePixelRatio));
+      },
+      card: () => layOut({ isCardOpen: !useBench.getState().layout.isCardOpen }),
+      sheet: showSheet,
+    };
+    const tools = TOOLS.map(({ id, isReady }): [string, Action] => {
+      const isEnabled = isReady({ donor: frame, brush: useBench.getState().brush });
+      return [`tool-${id}`, { isEnabled, run: () => (id === 'paint' ? takeDonor(frame) : takeTool(id)) }];
+    });
+    const peeks = LOOKS.map(({ id }): [string, Action] => [
+      `peek-${id}`,
+      (pressed) => set({ peek: pressed ? { id, frame } : null }),
+    ]);
+    return bindCommands(COMMANDS, Object.fromEntries([...Object.entries(own), ...tools, ...peeks]));
+  }, [deep, donor, findings, open, openFinding, redo, redoable, showSheet, tool, undo, undoable]);
+}

@@ -1,0 +1,37 @@
+// The layers of a pane in a viewer, kept up with the operations that the server knows.
+import { useEffect, useMemo } from 'react';
+import { placeOperation, type PlacedOperation } from '@blendrak/core/repair';
+import type { BenchMerge } from '../../../shared/queries';
+import type { DeepView } from '../../../viewer/deepView';
+import type { Pane } from '../looks';
+import { viewerLayer } from '../pictures';
+
+/** The operations of a merge that act, in order, with the parts that they can touch. */
+export function useInForce({ operations }: Pick<BenchMerge, 'operations'>): readonly PlacedOperation[] {
+  return useMemo(
+    () => operations.filter((o) => o.enabled && o.variant === '').map((o) => placeOperation(o)),
+    [operations],
+  );
+}
+
+/** Names a state of the whole picture: as operations are never changed, their names in order do. */
+export function revisionOf(operations: readonly PlacedOperation[]): string {
+  return operations.map((o) => o.id).join(' ');
+}
+
+export function useLayers(
+  deep: DeepView | null,
+  merge: BenchMerge,
+  pane: Pane,
+  inForce: readonly PlacedOperation[],
+): void {
+  const { id, width, height } = merge;
+  // A pane is data: two of the same layers are the same pane.
+  const key = JSON.stringify(pane);
+  useEffect(() => {
+    if (!deep) return;
+    const { layers } = JSON.parse(key) as Pane;
+    const revision = revisionOf(inForce);
+    deep.setLayers(layers.map((layer) => viewerLayer({ id, width, height }, layer, inForce, revision)));
+  }, [deep, height, id, inForce, key, width]);
+}

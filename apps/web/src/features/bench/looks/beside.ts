@@ -1,0 +1,8 @@
+// Before and after, side by side and in step: the merge as it came, and beside it the repaired one, where work goes on.
+import type { Look } from './look';
+
+export const beside: Look<'beside'> = {
+  id: 'beside',
+  label: () => 'Side by side',
+  panes: () => [{ layers: [{ of: 'before' }] }, { layers: [{ of: 'repaired' }] }],
+};

@@ -1,0 +1,49 @@
+// A tool is a small state machine of plain data: from samples of the pointer to a draft, and from the draft to an operation. What it
+// shows meanwhile is drawn from the same data.
+import type { MaskShapeRecord, NewOperation } from '@blendrak/contract';
+import type { Camera, Place } from '../../../viewer/camera';
+import type { CommandWords } from '../../../shared/commands/keys';
+
+export interface Brush {
+  /** Diameter, picture px. */
+  readonly sizePx: number;
+  readonly hardness: number;
+  readonly strength: number;
+}
+
+/** A sample in picture px. */
+export interface PenSample extends Place {
+  /** 0..1. */
+  readonly pressure: number;
+}
+
+/** What else is in hand. */
+export interface Hand {
+  readonly donor: number | null;
+  readonly brush: Brush;
+}
+
+/** What is shown at once of a draft that has grown. */
+export interface Grown {
+  readonly donor: number | null;
+  readonly piece: MaskShapeRecord;
+}
+
+export interface Tool<Id extends string = string, Draft = unknown> {
+  readonly id: Id;
+  /** Its word on the button. */
+  readonly name: string;
+  readonly words: Omit<CommandWords, 'id'>;
+  /** Which settings of the brush it has. */
+  readonly settings: readonly (keyof Brush)[];
+  /** Whether it can work with what is in hand. */
+  isReady(hand: Hand): boolean;
+  begin(at: PenSample, hand: Hand): Draft;
+  /** @returns the draft with samples added, and what of it is new; null for that when nothing is */
+  extend(draft: Draft, samples: readonly PenSample[]): readonly [Draft, Grown | null];
+  /** What of a draft that has just begun is to be seen. */
+  shown(draft: Draft): Grown;
+  finish(draft: Draft): NewOperation;
+  /** Draws what follows the pointer, in CSS px of the pane. */
+  draw(context: CanvasRenderingContext2D, camera: Camera, at: Place, hand: Hand): void;
+}

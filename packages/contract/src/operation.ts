@@ -1,0 +1,84 @@
+// Operations of a repair: what is painted in where, in the order in which it acts; and the changes people make to them.
+import { z } from 'zod';
+
+/** x and y in merge px, and how firmly a pen was pressed there (1 when left out). */
+const penPointSchema = z.tuple([z.number(), z.number(), z.number().min(0).max(1).optional()]);
+
+const strokeShapeSchema = z.strictObject({
+  kind: z.literal('stroke'),
+  points: z.array(penPointSchema).min(1).max(20000),
+  sizePx: z.number().min(1).max(4000),
+  hardness: z.number().min(0).max(1),
+  strength: z.number().gt(0).max(1),
+});
+
+/** A mask by its shape, in merge px. */
+export const maskShapeSchema = z.discriminatedUnion('kind', [strokeShapeSchema]);
+
+/** What an operation does; never changed once it is there. */
+export const newOperationSchema = z.strictObject({
+  kind: z.literal('paint'),
+  /** Frame that is painted in; null: the merge as it came, which takes earlier repairs back. */
+  donor: z.number().int().min(0).nullable(),
+  shape: maskShapeSchema,
+});
+
+/** What can be changed of an operation. */
+export const operationStateSchema = z.strictObject({
+  enabled: z.boolean(),
+  /** Place in the order in which they act. */
+  order: z.number(),
+  /** Given by a person; empty for one that is called by what it does. */
+  name: z.string().max(120),
+  /** Variant of the repair that it belongs to; empty: to all. */
+  variant: z.string().max(40),
+});
+
+export const operationSchema = newOperationSchema.extend({
+  ...operationStateSchema.shape,
+  id: z.string(),
+  /** The merge's revision at which it last changed. */
+  revision: z.number().int(),
+});
+
+/** What somebody asks of the operations of a merge. */
+export const operationChangeSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('add'), operation: newOperationSchema }),
+  z.strictObject({
+    kind: z.literal('patch'),
+    operationId: z.string(),
+    patch: operationStateSchema
+      .partial()
+      .refine((patch) => Object.keys(patch).length > 0, 'at least one of enabled, order, name, variant'),
+  }),
+  z.strictObject({ kind: z.literal('remove'), operationId: z.string() }),
+  /** Takes back this person's last change that still stands. */
+  z.strictObject({ kind: z.literal('undo') }),
+  /** Makes this person's change again that was taken back last. */
+  z.strictObject({ kind: z.literal('redo') }),
+]);
+
+/**
+ * Whoever sends a change names it, so that sending it again after a lost answer changes nothing. An operation that is added takes
+ * the name of the change.
+ */
+export const namedChangeSchema = z.strictObject({ id: z.string().min(8).max(64), change: operationChangeSchema });
+
+/** Operations of a merge that changed after a revision that somebody knows. */
+export const operationChangesSchema = z.strictObject({
+  revision: z.number().int(),
+  changed: z.array(operationSchema),
+  /** Ids that are no more. */
+  gone: z.array(z.string()),
+  /** How many changes the asking person can take back, and make again. */
+  undoable: z.number().int(),
+  redoable: z.number().int(),
+});
+
+export type MaskShapeRecord = z.infer<typeof maskShapeSchema>;
+export type NewOperation = z.infer<typeof newOperationSchema>;
+export type OperationState = z.infer<typeof operationStateSchema>;
+export type Operation = z.infer<typeof operationSchema>;
+export type OperationChange = z.infer<typeof operationChangeSchema>;
+export type NamedChange = z.infer<typeof namedChangeSchema>;
+export type OperationChanges = z.infer<typeof operationChangesSchema>;

@@ -1,0 +1,85 @@
+// Operations of a repair: records that act in order, and the name of the state in which they leave a part of the picture.
+import type { Region } from '../image';
+import { shapeRegion, type MaskShape } from './shapes';
+
+/** A mask over a better source. */
+export interface Operation {
+  /** Index of the frame that is painted in; null for the merge as it came, which takes earlier repairs back. */
+  readonly donor: number | null;
+  readonly shape: MaskShape;
+}
+
+/** An operation with its name and the part of the merge that it can touch. */
+export interface PlacedOperation extends Operation {
+  readonly id: string;
+  readonly region: Region;
+}
+
+/** State of a part that nothing touches. */
+export const UNTOUCHED = '0';
+
+/** Resampling of a reduced tile reads so many of its px beyond it. */
+const MARGIN_TILE_PX = 4;
+
+/** Regions by operation: operations are never changed, and a polyline may have thousands of points. */
+const REGIONS = new WeakMap<MaskShape, Region>();
+
+/** An operation with the part of the merge that it can touch, worked out once. */
+export function placeOperation<O extends Operation & { readonly id: string }>(operation: O): O & PlacedOperation {
+  const known = REGIONS.get(operation.shape);
+  const region = known ?? shapeRegion(operation.shape);
+  if (!known) REGIONS.set(operation.shape, region);
+  return { ...operation, region };
+}
+
+/** The operations that can change a part of the merge, or what lies within a margin of it; all in merge px. */
+export function operationsReaching<O extends { readonly region: Region }>(
+  operations: readonly O[],
+  part: Region,
+  marginPx: number,
+): O[] {
+  return operations.filter(
+    ({ region }) =>
+      region.x < part.x + part.width + marginPx &&
+      part.x - marginPx < region.x + region.width &&
+      region.y < part.y + part.height + marginPx &&
+      part.y - marginPx < region.y + region.height,
+  );
+}
+
+/** The operations that show in a tile of the part, `tileWidth` px wide. */
+export function operationsInTile<O extends { readonly region: Region }>(
+  operations: readonly O[],
+  part: Region,
+  tileWidth: number,
+): O[] {
+  return operationsReaching(operations, part, (MARGIN_TILE_PX * part.width) / tileWidth);
+}
+
+/**
+ * Names the state of a tile: two states with the same name show the same pixels, whatever happened elsewhere. Server and
+ * pages work it out by themselves and have to agree.
+ * @param operations in force, in the order in which they act
+ * @param tileWidth px of the tile that shows the part
+ * @returns "0" while nothing reaches the tile, else 64 bits of a hash over the names of those that do
+ */
+export function tileState(
+  operations: readonly { readonly id: string; readonly region: Region }[],
+  part: Region,
+  tileWidth: number,
+): string {
+  const reaching = operationsInTile(operations, part, tileWidth);
+  return reaching.length === 0 ? UNTOUCHED : hashNames(reaching.map((o) => o.id));
+}
+
+/** Two FNV-1a hashes of 32 bits with different beginnings (Fowler, Noll and Vo), as 16 hexadecimal digits. */
+function hashNames(names: readonly string[]): string {
+  let a = 0x811c9dc5;
+  let b = 0x01000193;
+  for (const char of names.join(' ')) {
+    const code = char.codePointAt(0)!;
+    a = Math.imul(a ^ code, 0x01000193);
+    b = Math.imul(b ^ (code + 0x9e37), 0x01000193);
+  }
+  return [a, b].map((h) => (h >>> 0).toString(16).padStart(8, '0')).join('');
+}

@@ -1,0 +1,34 @@
+// Shapes of masks, by kind: where each can reach, and how it is laid. A new shape is a file of its own and a line here.
+import type { Region } from '../image';
+import { layStroke, strokeRegion, type Stroke } from './strokes';
+
+/** A brush stroke as a mask. */
+export interface StrokeShape extends Stroke {
+  readonly kind: 'stroke';
+}
+
+export type MaskShape = StrokeShape;
+
+interface ShapeKind<S extends MaskShape> {
+  readonly region: (shape: S) => Region;
+  readonly lay: (mask: Float32Array, region: Region, shape: S, scale?: number) => void;
+}
+
+const SHAPES: { readonly [K in MaskShape['kind']]: ShapeKind<Extract<MaskShape, { kind: K }>> } = {
+  stroke: { region: strokeRegion, lay: layStroke },
+};
+
+/** The part of the merge a shape can touch, merge px. */
+export function shapeRegion(shape: MaskShape): Region {
+  return SHAPES[shape.kind].region(shape);
+}
+
+/**
+ * Lays a shape into a mask (see `layStroke`): the mask becomes the larger of itself and the shape.
+ * @param mask region.width × region.height values 0..1, changed in place
+ * @param region part of the merge the mask covers, in units of `scale` merge px
+ * @throws ParameterError for a shape outside its ranges
+ */
+export function layShape(mask: Float32Array, region: Region, shape: MaskShape, scale = 1): void {
+  SHAPES[shape.kind].lay(mask, region, shape, scale);
+}
