@@ -33,7 +33,9 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
   const tool = useBench((s) => s.tool);
   const donor = useBench((s) => s.donor);
   const takeTool = useBench((s) => s.takeTool);
+  const brush = useBench((s) => s.brush);
   const inHand = tool === null ? null : toolOf(tool);
+  const paintsWith = inHand?.donorOf({ donor, brush }) ?? null;
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 34, minWidth: 0 }}>
       <ToggleButtonGroup
@@ -60,9 +62,9 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
       </ToggleButtonGroup>
       {inHand ? (
         <>
-          {inHand.id === 'paint' && donor !== null && (
-            <Typography variant="body2" noWrap sx={{ flex: 'none' }} title={merge.frames[donor]?.fileName}>
-              with <b>{donor + 1}</b>
+          {paintsWith !== null && (
+            <Typography variant="body2" noWrap sx={{ flex: 'none' }} title={merge.frames[paintsWith]?.fileName}>
+              with <b>{paintsWith + 1}</b>
             </Typography>
           )}
           <Settings names={inHand.settings} />

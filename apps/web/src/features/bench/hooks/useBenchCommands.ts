@@ -69,8 +69,13 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
       sheet: showSheet,
     };
     const tools = TOOLS.map(({ id, isReady }): [string, Action] => {
-      const isEnabled = isReady({ donor: frame, brush: useBench.getState().brush });
-      return [`tool-${id}`, { isEnabled, run: () => (id === 'paint' ? takeDonor(frame) : takeTool(id)) }];
+      const { brush } = useBench.getState();
+      const run = (): void => {
+        // Without a frame in hand the one in question is taken.
+        if (!isReady({ donor, brush })) takeDonor(frame);
+        takeTool(id);
+      };
+      return [`tool-${id}`, { isEnabled: isReady({ donor: frame, brush }), run }];
     });
     const peeks = LOOKS.map(({ id }): [string, Action] => [
       `peek-${id}`,

@@ -40,7 +40,8 @@ export function useToolWork(preview: Preview | null, ask: (change: OperationChan
   const donor = useBench((s) => s.donor);
   // The pixels that it will paint with are fetched as soon as it is in hand.
   useEffect(() => {
-    if (readyTool()) preview?.prepare(tool === 'paint' ? donor : null);
+    const ready = readyTool();
+    if (ready) preview?.prepare(ready.donorOf(handNow()));
   }, [donor, preview, tool]);
   return useMemo(
     (): ToolWork => ({

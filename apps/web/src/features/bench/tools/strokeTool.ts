@@ -14,18 +14,13 @@ export interface StrokeDraft {
 /** Samples nearer to each other than this say nothing new, picture px. */
 const APART_PX = 0.5;
 
-/** @param donorOf frame that it paints with; null for the merge as it came */
 export function strokeTool<Id extends string>(
-  { id, name, words, isReady }: Pick<Tool<Id>, 'id' | 'name' | 'words' | 'isReady'>,
-  donorOf: (hand: Hand) => number | null,
+  tool: Pick<Tool<Id>, 'id' | 'name' | 'words' | 'isReady' | 'donorOf'>,
 ): Tool<Id, StrokeDraft> {
   return {
-    id,
-    name,
-    words,
-    isReady,
+    ...tool,
     settings: ['sizePx', 'hardness', 'strength'],
-    begin: (at, hand) => ({ donor: donorOf(hand), brush: hand.brush, points: [penPoint(at)] }),
+    begin: (at, hand) => ({ donor: tool.donorOf(hand), brush: hand.brush, points: [penPoint(at)] }),
     extend(draft, samples) {
       const last = draft.points.at(-1)!;
       const fresh = samples.map(penPoint).filter(([x, y]) => Math.hypot(x - last[0], y - last[1]) > APART_PX);

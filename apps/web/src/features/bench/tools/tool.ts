@@ -38,6 +38,8 @@ export interface Tool<Id extends string = string, Draft = unknown> {
   readonly settings: readonly (keyof Brush)[];
   /** Whether it can work with what is in hand. */
   isReady(hand: Hand): boolean;
+  /** Frame that it will paint with; null: the merge as it came. */
+  donorOf(hand: Hand): number | null;
   begin(at: PenSample, hand: Hand): Draft;
   /** @returns the draft with samples added, and what of it is new; null for that when nothing is */
   extend(draft: Draft, samples: readonly PenSample[]): readonly [Draft, Grown | null];
