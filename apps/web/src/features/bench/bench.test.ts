@@ -152,6 +152,17 @@ describe('the tools', () => {
     expect(paint.finish(draft)).toEqual({ kind: 'paint', donor: 2, shape: grown!.piece });
     expect(newOperationSchema.safeParse(paint.finish(draft)).success).toBe(true);
   });
+
+  it('taking back needs no frame: the merge itself is painted', () => {
+    const tool = toolOf('takeBack');
+    expect(tool.isReady({ donor: null, brush })).toBe(true);
+    const begun = tool.begin(at(5, 5), { donor: 2, brush });
+    expect(tool.finish(begun)).toEqual({
+      kind: 'paint',
+      donor: null,
+      shape: { kind: 'stroke', points: [[5, 5]], ...brush },
+    });
+  });
 });
 
 describe('evidence in words', () => {

@@ -1,7 +1,8 @@
 // All tools, in the order of their buttons. A new one is a file of its own and a line here.
 import { paint } from './paint';
+import { takeBack } from './takeBack';
 
-export const TOOLS = [paint] as const;
+export const TOOLS = [paint, takeBack] as const;
 
 export type ToolId = (typeof TOOLS)[number]['id'];
 

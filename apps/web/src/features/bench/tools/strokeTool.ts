@@ -1,7 +1,7 @@
 // Tools that lay a stroke of a round brush; they differ in what they paint with.
 import type { NewOperation } from '@blendrak/contract';
 import { toScreen, type Camera, type Place } from '../../../viewer/camera';
-import type { Brush, Grown, Hand, PenSample, Tool } from './tool';
+import type { Brush, Grown, PenSample, Tool } from './tool';
 
 type PenPoint = [number, number, number?];
 
