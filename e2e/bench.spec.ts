@@ -227,6 +227,52 @@ test('the picture is worked on by keys alone', async ({ page }) => {
   await traced;
 });
 
+test('a change that comes in mid-stroke takes nothing of the stroke away', async ({ page }) => {
+  await openFirstSoftPatch(page);
+  const before = await strokesInForce();
+  await page.keyboard.press('d');
+  await page.waitForTimeout(1000);
+  const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
+  await page.mouse.move(box.x + 300, box.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 340, box.y + 200, { steps: 4 });
+  const shape = { kind: 'stroke', points: [[40, 40]], sizePx: 20, hardness: 1, strength: 1 };
+  const change = { kind: 'add', operation: { kind: 'paint', donor: 0, shape } };
+  const answer = await fetch(`${app.url}/api/merges/${job.mergeId!}/changes`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', 'X-Blendrak-Person': 'somebody-else' },
+    body: JSON.stringify({ id: 'in-mid-stroke', change }),
+  });
+  expect(answer.status).toBe(201);
+  await expect(page.getByText(`${before + 1} stroke`, { exact: false })).toBeVisible();
+  await page.mouse.move(box.x + 380, box.y + 200, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(strokesInForce).toBe(before + 2);
+  // Undo takes back one's own, not what came meanwhile.
+  await page.keyboard.press('u');
+  await expect.poll(strokesInForce).toBe(before + 1);
+  const { changed } = await ask<{ changed: { id: string }[] }>(`/api/merges/${job.mergeId!}/operations`);
+  expect(changed.map((o) => o.id)).toContain('in-mid-stroke');
+});
+
+test('parts of the picture that could not be had come once the server is back', async ({ page }) => {
+  await page.route('**/iiif/r-**', (route) => route.abort());
+  await page.goto(`${app.url}/jobs/${job.id}/bench`);
+  const picture = page.getByRole('application', { name: 'Picture' });
+  await picture.waitFor();
+  await page.waitForTimeout(4000);
+  const box = (await picture.boundingBox())!;
+  const clip = { x: box.x + box.width / 2 - 60, y: box.y + box.height / 2 - 60, width: 120, height: 120 };
+  const spread = async (): Promise<number> => {
+    const { channels } = await sharp(await page.screenshot({ clip })).stats();
+    return Math.max(...channels.map((c) => c.stdev));
+  };
+  await page.keyboard.press('m');
+  expect(await spread()).toBeLessThan(1);
+  await page.unroute('**/iiif/r-**');
+  await expect.poll(spread).toBeGreaterThan(5);
+});
+
 test('before and after lie side by side and move in step', async ({ page }) => {
   await openFirstSoftPatch(page);
   await page.getByRole('button', { name: 'Side by side' }).click();

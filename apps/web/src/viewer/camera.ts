@@ -89,6 +89,14 @@ export function meets(a: PictureRegion, b: PictureRegion): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 }
 
+/** The smallest region around two. */
+export function union(a: PictureRegion, b: PictureRegion): PictureRegion {
+  const x = Math.min(a.x, b.x);
+  const y = Math.min(a.y, b.y);
+  const width = Math.max(a.x + a.width, b.x + b.width) - x;
+  return { x, y, width, height: Math.max(a.y + a.height, b.y + b.height) - y };
+}
+
 /** Share of the pane that the picture keeps, however far it is moved. */
 const KEPT_SHARE = 0.3;
 const MOST_ZOOM = 8;

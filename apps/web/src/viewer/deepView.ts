@@ -32,7 +32,7 @@ interface Held extends HeldLayer {
 }
 
 /** Tiles kept, of 1 MB each on the screen. */
-const MOST_TILES = 280;
+const MOST_TILES = 180;
 /** Parts that failed are asked for again after so long: the server may be restarting. */
 const AGAIN_MS = 2500;
 
@@ -184,10 +184,12 @@ export function createDeepView(element: HTMLElement): DeepView {
   const renewing = new Set<Held>();
   let isDestroyed = false;
 
-  // Zoomed-out pictures are filtered: without it fine structure shimmers while the picture moves.
+  // Zoomed-out pictures are filtered: without it fine structure shimmers while the picture moves. At full size there is nothing to filter,
+  // and filtering costs several frames where no graphics card does it.
   viewer.addHandler('update-viewport', () => {
     const { context } = viewer.drawer as unknown as { readonly context?: CanvasRenderingContext2D };
-    if (context) context.imageSmoothingQuality = 'high';
+    const isReduced = camera().zoom * window.devicePixelRatio < 0.99;
+    if (context) context.imageSmoothingQuality = isReduced ? 'medium' : 'low';
   });
   viewer.addHandler('tile-load-failed', (event) => renewLater(event as { tiledImage: OpenSeadragon.TiledImage }));
   for (const name of ['animation', 'animation-finish', 'resize', 'open'] as const) viewer.addHandler(name, tell);

@@ -10,4 +10,4 @@ export {
 } from './operations';
 export { layShape, shapeRegion, type MaskShape, type StrokeShape } from './shapes';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
-export { renderMask, renderRepair } from './renderRepair';
+export { layOperations, renderMask, renderRepair } from './renderRepair';

@@ -23,7 +23,25 @@ export function renderRepair(
   scale = 1,
 ): KernelPlanes {
   const out = warpFrame(kernels, base, region, scale);
+  layOperations(kernels, out, base, frames, operations, region, scale);
+  return out;
+}
+
+/**
+ * Lays operations over a region that has been rendered as far as those before them: rendering can go on where it ended.
+ * @param out planes R, G, B of the region, changed in place
+ */
+export function layOperations(
+  kernels: Kernels,
+  out: KernelPlanes,
+  base: AlignedFrame,
+  frames: readonly AlignedFrame[],
+  operations: readonly Operation[],
+  region: Region,
+  scale = 1,
+): void {
   const touching = operations.filter((o) => touches(shapeRegion(o.shape), region, scale));
+  const shared = warpShared(kernels, base, frames, touching, region, scale);
   // Neighbouring operations with the same donor share its resampled pixels.
   for (let i = 0; i < touching.length;) {
     const { donor } = touching[i]!;
@@ -36,12 +54,48 @@ export function renderRepair(
     const box = boxOf(shapes, region, scale);
     kernels.scope(() => {
       const part = cutPlanes(kernels, out, box.x - region.x, box.y - region.y, box.width, box.height);
-      const warped = warpFrame(kernels, source, box, scale);
+      const whole = shared.get(donor);
+      const warped = whole
+        ? cutPlanes(kernels, whole.planes, box.x - whole.box.x, box.y - whole.box.y, box.width, box.height)
+        : warpFrame(kernels, source, box, scale);
       paint(kernels, part, warped, shapes, box, scale);
       pastePlanes(kernels, part, out, box.x - region.x, box.y - region.y);
     });
   }
-  return out;
+}
+
+/** Most px that donors shared by several operations take together: some tiles, or part of a strip. */
+const MOST_SHARED_PX = 24 * 512 * 512;
+
+/** Donors whose pixels are needed again and again are resampled once, where that is less than for each group by itself. */
+function warpShared(
+  kernels: Kernels,
+  base: AlignedFrame,
+  frames: readonly AlignedFrame[],
+  operations: readonly Operation[],
+  region: Region,
+  scale: number,
+): Map<number | null, { readonly box: Region; readonly planes: KernelPlanes }> {
+  const groups = new Map<number | null, MaskShape[][]>();
+  operations.forEach(({ donor, shape }, k) => {
+    const known = groups.get(donor) ?? [];
+    groups.set(donor, known);
+    if (k > 0 && operations[k - 1]!.donor === donor) known.at(-1)!.push(shape);
+    else known.push([shape]);
+  });
+  const area = (box: Region): number => Math.max(0, box.width) * Math.max(0, box.height);
+  const shared = new Map<number | null, { readonly box: Region; readonly planes: KernelPlanes }>();
+  let px = 0;
+  for (const [donor, parts] of groups) {
+    const source = donor === null ? base : frames[donor];
+    if (parts.length < 2 || !source) continue;
+    const box = boxOf(parts.flat(), region, scale);
+    const apart = parts.reduce((sum, part) => sum + area(boxOf(part, region, scale)), 0);
+    if (area(box) > apart || px + area(box) > MOST_SHARED_PX) continue;
+    px += area(box);
+    shared.set(donor, { box, planes: warpFrame(kernels, source, box, scale) });
+  }
+  return shared;
 }
 
 /** The operations' joint mask for one frame: where and how much of it shows, later ones of other donors covering it. */
@@ -81,7 +135,7 @@ function cutPlanes(
   width: number,
   height: number,
 ): KernelPlanes {
-  const to = allocPlanes(kernels, width, height, 3);
+  const to = allocPlanes(kernels, width, height, from.count);
   copyRows(kernels, from, x, y, to, 0, 0, width, height);
   return to;
 }
@@ -101,7 +155,7 @@ function copyRows(
   width: number,
   height: number,
 ): void {
-  for (let c = 0; c < 3; c++) {
+  for (let c = 0; c < from.count; c++) {
     const source = planeView(kernels, from, c);
     const target = planeView(kernels, to, c);
     for (let row = 0; row < height; row++) {

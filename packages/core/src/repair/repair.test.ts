@@ -1,11 +1,12 @@
 // Strokes, masks and the repaired picture.
 import fc from 'fast-check';
-import { planeView, type Kernels } from '../kernels';
+import { planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blockTexture } from '../testing/pictures';
 import { frameOf } from '../testing/stack';
 import {
   brushFall,
+  layOperations,
   layStroke,
   operationsInTile,
   placeOperation,
@@ -221,6 +222,23 @@ describe('renderRepair', () => {
       const cover = 1 - (1 - masks[0]![i]!) * (1 - masks[1]![i]!);
       expect(Math.abs(together[i]! - (base.data[i]! + cover * (donor.data[i]! - base.data[i]!)))).toBeLessThan(3e-5);
     }
+  });
+
+  it('donors that take turns are resampled once for all, and look as if each were laid by itself', () => {
+    const frames = [frameOf(kernels, base), frameOf(kernels, donor)];
+    const turns = Array.from({ length: 12 }, (_, k) =>
+      painted([1, 0, null][k % 3]!, { points: [[20 + 5 * k, 30 + (k % 4) * 6]], strength: 0.8 }),
+    );
+    const read = (render: () => KernelPlanes): Float32Array =>
+      kernels.scope(() => planeView(kernels, render()).slice());
+    const whole = read(() => renderRepair(kernels, frameOf(kernels, base), frames, turns, REGION));
+    const apart = read(() => {
+      const out = renderRepair(kernels, frameOf(kernels, base), frames, [], REGION);
+      for (const one of turns) layOperations(kernels, out, frameOf(kernels, base), frames, [one], REGION);
+      return out;
+    });
+    for (let i = 0; i < whole.length; i++) expect(Math.abs(whole[i]! - apart[i]!)).toBeLessThan(1e-5);
+    expect(Math.max(...whole.map((v, i) => Math.abs(v - base.data[i]!)))).toBeGreaterThan(0.1);
   });
 
   it('lets a later stroke of another frame cover an earlier one in the masks', () => {

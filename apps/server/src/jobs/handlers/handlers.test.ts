@@ -162,12 +162,47 @@ describe('what is shown and taken away', () => {
       height: 160,
       format: 'png' as const,
     };
-    const shown = await decode(await tileTask({ source: { kind: 'repaired', scene: scene() }, tile, icc: null }));
+    const shown = await decode(
+      await tileTask({ source: { kind: 'repaired', scene: scene(), names: ['one'] }, tile, icc: null }),
+    );
     expect(Math.abs(shown.at(100, 80) - valueOf(0.7, 200, 140))).toBeLessThan(8);
     expect(Math.abs(shown.at(10, 10) - valueOf(1, 110, 70))).toBeLessThan(8);
     const half = { ...tile, width: 100, height: 80 };
-    const small = await decode(await tileTask({ source: { kind: 'repaired', scene: scene() }, tile: half, icc: null }));
+    const small = await decode(
+      await tileTask({ source: { kind: 'repaired', scene: scene(), names: ['one'] }, tile: half, icc: null }),
+    );
     expect(Math.abs(small.at(50, 40) - shown.at(100, 80))).toBeLessThan(25);
+  });
+
+  it('a tile that goes on from an earlier one shows what it would show rendered at once, whatever was taken back', async () => {
+    const tile = { region: { x: 100, y: 60, width: 96, height: 96 }, width: 96, height: 96, format: 'png' as const };
+    const all = Array.from({ length: 9 }, (_, k) =>
+      paintStroke(k % 3 === 2 ? null : 0, [[110 + 8 * k, 80 + 6 * k]], { sizePx: 30, strength: 0.7 }),
+    );
+    const shown = (count: number, tag: string, of = all): Promise<Uint8Array> => {
+      const operations = of.slice(0, count);
+      const names = operations.map((o) => `${tag}${all.indexOf(o)}`);
+      const source = { kind: 'repaired' as const, scene: { merge: base, frames: [dim], operations }, names };
+      return tileTask({ source, tile, icc: null });
+    };
+    const whole = await sharp(await shown(9, 'at once '))
+      .raw()
+      .toBuffer();
+    for (const count of [5, 6, 9, 4, 7, 9]) {
+      const step = await sharp(await shown(count, 'on '))
+        .raw()
+        .toBuffer();
+      if (count === 9) expect(Math.max(...step.map((v, i) => Math.abs(v - whole[i]!)))).toBeLessThanOrEqual(1);
+    }
+    // Another order is another picture, although the same operations have been laid before.
+    const turned = await sharp(await shown(9, 'on ', all.toReversed()))
+      .raw()
+      .toBuffer();
+    const fresh = await sharp(await shown(9, 'turned ', all.toReversed()))
+      .raw()
+      .toBuffer();
+    expect(Math.max(...turned.map((v, i) => Math.abs(v - fresh[i]!)))).toBeLessThanOrEqual(1);
+    expect(Math.max(...turned.map((v, i) => Math.abs(v - whole[i]!)))).toBeGreaterThan(5);
   });
 
   it('a frame is shown where it lies in the merge', async () => {

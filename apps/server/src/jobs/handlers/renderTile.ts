@@ -5,12 +5,13 @@ import sharp from 'sharp';
 import { IDENTITY_TONE } from '@blendrak/core/image';
 import { packPixels, type PixelBlock } from '@blendrak/core/kernels';
 import { cutLayout, featherFrames, layOutPanorama } from '@blendrak/core/merge';
-import { renderMask, renderRepair } from '@blendrak/core/repair';
+import { renderMask } from '@blendrak/core/repair';
 import { tiffBuffer } from '../../codecs';
 import type { TileRequest } from '../../tiles';
 import { threadKernels } from '../kernelHost';
-import type { InspectionScene, TaskRequest, TaskResponse, TileSource } from '../protocol';
+import type { TaskRequest, TaskResponse, TileSource } from '../protocol';
 import { placedFrame, plainFrame, tileFile } from '../sources';
+import { repairedTile } from './repairedTile';
 
 export async function tileTask({ source, tile, icc }: TaskRequest<'tile'>): Promise<Uint8Array> {
   return encodeTile(pixelsOf(source, tile), icc, tile.format);
@@ -31,17 +32,15 @@ function pixelsOf(source: TileSource, tile: TileRequest): PixelBlock {
     case 'frame':
       return warped(placedFrame(source.frame), tile);
     case 'repaired':
-      return repaired(source.scene, tile);
+      return repaired(source, tile);
   }
 }
 
-function repaired(scene: InspectionScene, request: TileRequest): PixelBlock {
-  const kernels = threadKernels();
+function repaired({ scene, names }: Extract<TileSource, { kind: 'repaired' }>, request: TileRequest): PixelBlock {
   const { region, scale } = scaled(request);
   const frames = scene.frames.map(placedFrame);
-  return kernels.scope(() =>
-    packPixels(kernels, renderRepair(kernels, plainFrame(scene.merge), frames, scene.operations, region, scale), 8),
-  );
+  const base = plainFrame(scene.merge);
+  return repairedTile(threadKernels(), scene.merge.tiles, base, frames, scene.operations, names, region, scale);
 }
 
 function warped(frame: AlignedFrame, request: TileRequest): PixelBlock {

@@ -11,8 +11,8 @@ export type TileSource =
   | { readonly kind: 'picture'; readonly tiles: string }
   /** A frame where it lies in a merge, toned like it. */
   | { readonly kind: 'frame'; readonly frame: PlacedPicture }
-  /** A merge as repaired; frames that no operation names may be left out. */
-  | { readonly kind: 'repaired'; readonly scene: InspectionScene };
+  /** A merge as repaired; frames that no operation names may be left out. `names` are those of the operations. */
+  | { readonly kind: 'repaired'; readonly scene: InspectionScene; readonly names: readonly string[] };
 
 /** A panorama's cameras, to be laid out anew. */
 export interface CameraSet {

@@ -78,6 +78,7 @@ function repaired(scene: InspectionScene, operations: RepairState): TileSource {
   const used = [...new Set(operations.flatMap(({ donor }) => (donor === null ? [] : [donor])))];
   return {
     kind: 'repaired',
+    names: operations.map((o) => o.id),
     scene: {
       merge: scene.merge,
       frames: used.map((k) => scene.frames[k]!),

@@ -86,6 +86,7 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
   useCommandKeys(commands, !help);
 
   const finding = merge.findings.find((f) => f.id === openFinding) ?? null;
+  const fallback = useMemo(() => (finding ? middleOf(finding.bbox) : null), [finding]);
   return (
     <Box sx={{ height: '100%', display: 'flex' }}>
       <FindingQueue merge={merge} inForce={inForce} onOpen={open} />
@@ -114,7 +115,7 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
         <Box sx={{ flex: 'none' }}>
           <StripHandle />
           <ToolBar merge={merge} foreseen={foreseen} saving={saving} commands={commands} />
-          <TraceStrip merge={merge} fallback={finding ? middleOf(finding.bbox) : null} />
+          <TraceStrip merge={merge} fallback={fallback} />
         </Box>
       </Box>
       <FindingCard merge={merge} finding={finding} fold={commands['card']!} />

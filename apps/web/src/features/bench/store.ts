@@ -70,6 +70,11 @@ function keptStorage(): PersistStorage<Kept> | undefined {
   };
 }
 
+/** On a narrow screen the card would lie over the picture: there it is opened when it is wanted. */
+function startsWithCard(): boolean {
+  return typeof window === 'undefined' || window.innerWidth > 1150;
+}
+
 /** The store; brush and layout outlive the page by themselves, unsent changes by the outbox. */
 export const useBench = create<BenchState>()(
   persist(
@@ -82,7 +87,7 @@ export const useBench = create<BenchState>()(
       showMarks: true,
       showProvenance: false,
       brush: { sizePx: 90, hardness: 0.5, strength: 1 },
-      layout: { patchPx: 48, isCardOpen: true },
+      layout: { patchPx: 48, isCardOpen: startsWithCard() },
       place: null,
       unsent: [],
       isAway: false,

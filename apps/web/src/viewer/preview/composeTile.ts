@@ -1,7 +1,7 @@
 // A tile of the picture with operations laid over it that the server has not rendered yet: the same masks as the server's, on the pixels
 // of tiles. Pure data, for the preview worker.
 import { layShape, shapeRegion, type MaskShape } from '@blendrak/core/repair';
-import type { PictureRegion } from '../camera';
+import { union, type PictureRegion } from '../camera';
 
 /** Pixels of a tile, RGBA. */
 export type TilePixels = Uint8ClampedArray;
@@ -15,6 +15,8 @@ export interface ComposedTile {
   readonly shown: TilePixels;
   /** The tile below, with all that has been laid for good. */
   readonly below: TilePixels;
+  /** The part of it in which something is shown; null for none. */
+  touched: PictureRegion | null;
   /** The shape being drawn, and how far each px of it has been covered. */
   draft: { readonly mask: Float32Array; readonly donor: TilePixels } | null;
 }
@@ -26,7 +28,7 @@ export interface TilePatch extends PictureRegion {
 
 /** A tile with nothing laid over it; `base` is changed from now on. */
 export function startTile(region: PictureRegion, scale: number, base: TilePixels): ComposedTile {
-  return { region, scale, shown: new Uint8ClampedArray(base.length), below: base, draft: null };
+  return { region, scale, shown: new Uint8ClampedArray(base.length), below: base, touched: null, draft: null };
 }
 
 /** Lays a shape for good. */
@@ -58,12 +60,12 @@ export function growDraft(tile: ComposedTile, piece: MaskShape): TilePatch | nul
 
 /** What was being drawn stays. */
 export function commitDraft(tile: ComposedTile): void {
-  keep(tile, wholeOf(tile));
+  if (tile.touched) keep(tile, tile.touched);
   tile.draft = null;
 }
 
-/** What was being drawn goes. @returns the whole tile as it is then */
-export function dropDraft(tile: ComposedTile): TilePatch {
+/** What was being drawn goes. @returns all that is shown of the tile then */
+export function dropDraft(tile: ComposedTile): TilePatch | null {
   const { draft, shown, below } = tile;
   if (draft) {
     for (let i = 0; i < draft.mask.length; i++) {
@@ -75,12 +77,12 @@ export function dropDraft(tile: ComposedTile): TilePatch {
     }
   }
   tile.draft = null;
-  return cut(tile, wholeOf(tile));
+  return wholeTile(tile);
 }
 
-/** All that is shown of a tile. */
-export function wholeTile(tile: ComposedTile): TilePatch {
-  return cut(tile, wholeOf(tile));
+/** All that is shown of a tile; null for nothing. */
+export function wholeTile(tile: ComposedTile): TilePatch | null {
+  return tile.touched && cut(tile, tile.touched);
 }
 
 /** Marks, in the unused alpha of the pixels below, where something has been laid for good. */
@@ -88,6 +90,7 @@ const LAID = 254;
 
 function mix(tile: ComposedTile, mask: Float32Array, donor: TilePixels, box: PictureRegion): void {
   const { shown, below, region } = tile;
+  tile.touched = tile.touched ? union(tile.touched, box) : box;
   for (let y = box.y; y < box.y + box.height; y++) {
     for (let x = box.x; x < box.x + box.width; x++) {
       const at = y * region.width + x;
@@ -118,10 +121,6 @@ function cut({ shown, region }: ComposedTile, box: PictureRegion): TilePatch {
     data.set(shown.subarray(from, from + 4 * box.width), 4 * y * box.width);
   }
   return { ...box, data };
-}
-
-function wholeOf({ region: { width, height } }: ComposedTile): PictureRegion {
-  return { x: 0, y: 0, width, height };
 }
 
 /** The part of a tile that a shape can reach, px of the tile. */

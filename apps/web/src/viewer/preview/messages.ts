@@ -48,6 +48,8 @@ export type FromPreview =
       readonly width: number;
       readonly height: number;
       readonly patch: TilePatch;
+      /** Whether nothing else of the tile is shown. */
+      readonly isAll: boolean;
     }
   | { readonly kind: 'gone'; readonly key: string }
   /** All that was wanted is there. */

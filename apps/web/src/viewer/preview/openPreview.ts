@@ -1,6 +1,6 @@
 // The preview on the page's side: says which tiles are wanted, keeps what comes as canvases in picture coordinates, and draws them.
 import { shapeRegion, type MaskShape, type PlacedOperation } from '@blendrak/core/repair';
-import { inSight, meets, type Camera, type PictureRegion, type PictureSize } from '../camera';
+import { inSight, meets, union, type Camera, type PictureRegion, type PictureSize } from '../camera';
 import type { DeepView } from '../deepView';
 import { levelFor, scaleOf, tileAt, tilesTouching, TILE_PX } from '../tileGrid';
 import type { FromPreview, ToPreview, WantedTile } from './messages';
@@ -32,6 +32,8 @@ interface ShownTile {
   /** Part of the picture, picture px. */
   readonly place: PictureRegion;
   readonly level: number;
+  /** The part of the canvas on which something is. */
+  shown: PictureRegion;
 }
 
 /** The picture counts as at rest when it has not moved for so long. */
@@ -56,10 +58,13 @@ export function openPreview(deep: DeepView): Preview {
     if (!isVisible) return;
     // The level that is being worked on lies on top.
     const ordered = [...tiles.values()].sort((a, b) => Math.abs(b.level - level) - Math.abs(a.level - level));
-    for (const { canvas, place } of ordered) {
-      const x = (place.x - camera.originX) * camera.zoom;
-      const y = (place.y - camera.originY) * camera.zoom;
-      context.drawImage(canvas, x, y, place.width * camera.zoom, place.height * camera.zoom);
+    for (const { canvas, place, shown: part } of ordered) {
+      // Only what there is: filling the pane anew for every move of the hand takes longer than a frame where nothing helps to draw.
+      const scale = (camera.zoom * place.width) / canvas.width;
+      const x = (place.x - camera.originX) * camera.zoom + part.x * scale;
+      const y = (place.y - camera.originY) * camera.zoom + part.y * scale;
+      const [width, height] = [part.width * scale, part.height * scale];
+      context.drawImage(canvas, part.x, part.y, part.width, part.height, x, y, width, height);
     }
   });
 
@@ -69,11 +74,14 @@ export function openPreview(deep: DeepView): Preview {
     else if (data.kind === 'patch') {
       const where = placeOf.get(data.key);
       if (!where) return;
-      const { width, height, patch } = data;
-      const tile = tiles.get(data.key) ?? { canvas: new OffscreenCanvas(width, height), ...where };
+      const { width, height, patch, isAll } = data;
+      const known = tiles.get(data.key);
+      const tile = known ?? { canvas: new OffscreenCanvas(width, height), ...where, shown: patch };
       tiles.set(data.key, tile);
-      const pixels = new ImageData(patch.data, patch.width, patch.height);
-      tile.canvas.getContext('2d')!.putImageData(pixels, patch.x, patch.y);
+      const context = tile.canvas.getContext('2d')!;
+      if (isAll) context.clearRect(0, 0, width, height);
+      context.putImageData(new ImageData(patch.data, patch.width, patch.height), patch.x, patch.y);
+      tile.shown = isAll ? patch : union(tile.shown, patch);
     } else return;
     drawing.changed();
   };

@@ -34,7 +34,7 @@ function open(load = (url: string): Promise<TilePixels> => Promise.resolve(plain
     told.push(message);
     if (message.kind === 'gone') canvas = null;
     if (message.kind !== 'patch') return;
-    canvas ??= new Uint8ClampedArray(4 * message.width * message.height);
+    if (message.isAll || !canvas) canvas = new Uint8ClampedArray(4 * message.width * message.height);
     const { x, y, width, height, data } = message.patch;
     for (let row = 0; row < height; row++)
       canvas.set(data.subarray(4 * row * width, 4 * (row + 1) * width), 4 * ((y + row) * message.width + x));

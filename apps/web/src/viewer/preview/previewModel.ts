@@ -42,7 +42,13 @@ export function makePreview(
   const drawn = new Set<string>();
 
   const tell = (key: string, { region: { width, height } }: ComposedTile, patch: TilePatch | null): void => {
-    if (patch) send({ kind: 'patch', key, width, height, patch });
+    if (patch) send({ kind: 'patch', key, width, height, patch, isAll: false });
+  };
+  /** Tells all that is shown of a tile. */
+  const tellAll = (key: string, tile: ComposedTile, patch: TilePatch | null): void => {
+    const { width, height } = tile.region;
+    if (patch) send({ kind: 'patch', key, width, height, patch, isAll: true });
+    else send({ kind: 'gone', key });
   };
   const stateOf = (key: string): TileState => {
     const known = tiles.get(key);
@@ -70,7 +76,7 @@ export function makePreview(
     fresh.forEach((o, k) => layOperation(tile, o.shape, donors[k]!));
     state.tile = tile;
     state.all = all;
-    tell(wanted.key, tile, wholeTile(tile));
+    tellAll(wanted.key, tile, wholeTile(tile));
   };
 
   const want = (wanted: readonly WantedTile[]): void => {
@@ -138,7 +144,7 @@ export function makePreview(
           return;
         case 'giveUp':
           end((state, key) => {
-            if (state.tile) tell(key, state.tile, dropDraft(state.tile));
+            if (state.tile) tellAll(key, state.tile, dropDraft(state.tile));
           });
       }
     },

@@ -5,7 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Decision, Finding } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
@@ -17,8 +17,11 @@ import { useBench } from '../store';
 import { MergeAtAGlance } from './MergeAtAGlance';
 
 const WIDTH_PX = 212;
-/** On narrow screens the card lies over the picture instead of beside it. */
+/** On narrow screens the card lies over the picture instead of beside it, and over nothing else. */
 const NARROW = '@media (max-width: 1150px)';
+/** Height of the row above the picture, and of what lies below it but for the patches. */
+const BAR_PX = 34;
+const BELOW_PX = 76;
 
 interface FindingCardProps {
   readonly merge: BenchMerge;
@@ -26,8 +29,10 @@ interface FindingCardProps {
   readonly fold: Command;
 }
 
-export function FindingCard({ merge, finding, fold }: FindingCardProps) {
+/** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
+export const FindingCard = memo(function FindingCard({ merge, finding, fold }: FindingCardProps) {
   const isOpen = useBench((s) => s.layout.isCardOpen);
+  const side = useBench((s) => s.layout.patchPx);
   const title = finding ? DEFECT_LOOKS[finding.defect].name : 'The merge';
   return (
     <Box
@@ -58,8 +63,8 @@ export function FindingCard({ merge, finding, fold }: FindingCardProps) {
             [NARROW]: {
               position: 'absolute',
               right: 20,
-              top: 0,
-              bottom: 0,
+              top: BAR_PX,
+              bottom: side + BELOW_PX,
               bgcolor: GREY.page,
               borderLeft: `1px solid ${GREY.rule}`,
               zIndex: 2,
@@ -71,7 +76,7 @@ export function FindingCard({ merge, finding, fold }: FindingCardProps) {
       )}
     </Box>
   );
-}
+});
 
 function Card({ merge, finding }: { merge: BenchMerge; finding: Finding }) {
   const donorName = finding.donor === null ? null : merge.frames[finding.donor]!.fileName;

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef } from 'react';
+import { memo, useEffect, useMemo, useRef } from 'react';
 import type { DefectWord, Finding } from '@blendrak/contract';
 import { tileState, type PlacedOperation } from '@blendrak/core/repair';
 import type { BenchMerge } from '../../../shared/queries';
@@ -34,7 +34,8 @@ interface QueueProps {
   onOpen(id: string): void;
 }
 
-export function FindingQueue({ merge, inForce, onOpen }: QueueProps) {
+/** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
+export const FindingQueue = memo(function FindingQueue({ merge, inForce, onOpen }: QueueProps) {
   const { findings } = merge;
   const open = findings.filter((f) => f.decision === 'open').length;
   return (
@@ -71,7 +72,7 @@ export function FindingQueue({ merge, inForce, onOpen }: QueueProps) {
       )}
     </Box>
   );
-}
+});
 
 /** The same with rows only where they can be seen. */
 function LongQueue({ merge, inForce, onOpen }: QueueProps) {

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { GREY, MONO } from '../../../app/theme';
 import { CommandButton } from '../../../shared/commands/CommandButton';
 import type { Command } from '../../../shared/commands/keys';
@@ -21,7 +21,8 @@ interface LookBarProps {
   readonly commands: Readonly<Record<string, Command>>;
 }
 
-export function LookBar({ merge, deep, hover, commands }: LookBarProps) {
+/** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
+export const LookBar = memo(function LookBar({ merge, deep, hover, commands }: LookBarProps) {
   const look = useBench((s) => s.look);
   const peek = useBench((s) => s.peek);
   const donor = useBench((s) => s.donor);
@@ -85,7 +86,7 @@ export function LookBar({ merge, deep, hover, commands }: LookBarProps) {
       </Box>
     </Box>
   );
-}
+});
 
 /** Zoom, and where the pointer is: written into the page directly, as nothing else depends on it. */
 function Readout({ deep, hover }: Pick<LookBarProps, 'deep' | 'hover'>) {

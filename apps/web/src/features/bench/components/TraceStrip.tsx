@@ -3,7 +3,7 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import { useRef, useState, type KeyboardEvent } from 'react';
+import { memo, useRef, useState, type KeyboardEvent } from 'react';
 import type { FrameMeasure, Probe } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import type { BenchMerge } from '../../../shared/queries';
@@ -15,7 +15,8 @@ const GAP_PX = 6;
 /** Of a frame that shows less of a place than this it is said that it is not here. */
 const LEAST_COVERAGE = 0.02;
 
-export function TraceStrip({ merge, fallback }: { merge: BenchMerge; fallback: Place | null }) {
+/** Rendered anew only when the place, its measures or what is in hand has changed. */
+export const TraceStrip = memo(function TraceStrip({ merge, fallback }: { merge: BenchMerge; fallback: Place | null }) {
   const { place, probe } = useTrace(merge, fallback);
   const donor = useBench((s) => s.donor);
   const side = useBench((s) => s.layout.patchPx);
@@ -72,7 +73,7 @@ export function TraceStrip({ merge, fallback }: { merge: BenchMerge; fallback: P
       </Box>
     </Box>
   );
-}
+});
 
 interface PatchProps {
   readonly probe: Probe;

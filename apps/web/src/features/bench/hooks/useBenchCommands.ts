@@ -27,7 +27,8 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
   const openFinding = useBench((s) => s.openFinding);
   const donor = useBench((s) => s.donor);
   const tool = useBench((s) => s.tool);
-  const { undoable, redoable } = foreseen;
+  // Only whether there is anything: the commands stay the same ones from stroke to stroke.
+  const [canUndo, canRedo] = [foreseen.undoable > 0, foreseen.redoable > 0];
   return useMemo(() => {
     const { set, takeDonor, takeTool, layOut } = useBench.getState();
     const finding = findings.find((f) => f.id === openFinding) ?? null;
@@ -50,8 +51,8 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
         run: () => takeDonor(finding!.donor),
       },
       putAway: { isEnabled: tool !== null, run: () => takeTool(null) },
-      undo: { isEnabled: undoable > 0, run: undo },
-      redo: { isEnabled: redoable > 0, run: redo },
+      undo: { isEnabled: canUndo, run: undo },
+      redo: { isEnabled: canRedo, run: redo },
       marks: () => set({ showMarks: !useBench.getState().showMarks }),
       provenance: () => set({ showProvenance: !useBench.getState().showProvenance }),
       smaller: () => resizeBrush('smaller'),
@@ -82,5 +83,5 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
       (pressed) => set({ peek: pressed ? { id, frame } : null }),
     ]);
     return bindCommands(COMMANDS, Object.fromEntries([...Object.entries(own), ...tools, ...peeks]));
-  }, [deep, donor, findings, open, openFinding, redo, redoable, showSheet, tool, undo, undoable]);
+  }, [canRedo, canUndo, deep, donor, findings, open, openFinding, redo, showSheet, tool, undo]);
 }
