@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Operation, OperationChange } from '@blendrak/contract';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
@@ -26,6 +27,9 @@ import { lookOf } from './looks';
 import { foresee } from './operations/foresee';
 import { useOutbox, useSaving } from './operations/useOutbox';
 import { useBench } from './store';
+
+/** While a finding is open its card takes the record's place. */
+const NO_OPERATIONS: readonly Operation[] = [];
 
 export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList }) {
   const host = useRef<HTMLDivElement>(null);
@@ -81,6 +85,14 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
   );
   const undo = useCallback(() => void ask({ kind: 'undo' }), [ask]);
   const redo = useCallback(() => void ask({ kind: 'redo' }), [ask]);
+  const actions = useMemo(
+    () => ({
+      ask: (change: OperationChange) => void ask(change),
+      travelTo: (region: PictureRegion) =>
+        deep?.setCamera(showing(deep.camera('aim'), region, 1 / window.devicePixelRatio)),
+    }),
+    [ask, deep],
+  );
   const showSheet = useCallback(() => setHelp(true), []);
   const commands = useBenchCommands({ merge, deep, foreseen, open, undo, redo, showSheet });
   useCommandKeys(commands, !help);
@@ -118,7 +130,13 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
           <TraceStrip merge={merge} fallback={fallback} />
         </Box>
       </Box>
-      <FindingCard merge={merge} finding={finding} fold={commands['card']!} />
+      <FindingCard
+        merge={merge}
+        finding={finding}
+        fold={commands['card']!}
+        operations={finding ? NO_OPERATIONS : foreseen.operations}
+        actions={actions}
+      />
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />
     </Box>
   );

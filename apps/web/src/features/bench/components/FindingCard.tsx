@@ -6,7 +6,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { memo, useState } from 'react';
-import type { Decision, Finding } from '@blendrak/contract';
+import type { Decision, Finding, Operation } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
@@ -15,6 +15,7 @@ import { keepFindings, KEYS, knownRevision, type BenchMerge } from '../../../sha
 import { evidenceOf } from '../evidenceWords';
 import { useBench } from '../store';
 import { MergeAtAGlance } from './MergeAtAGlance';
+import { OperationRecord, type RecordActions } from './OperationRecord';
 
 const WIDTH_PX = 212;
 /** On narrow screens the card lies over the picture instead of beside it, and over nothing else. */
@@ -27,10 +28,13 @@ interface FindingCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
   readonly fold: Command;
+  /** What has been done, with what is on its way. */
+  readonly operations: readonly Operation[];
+  readonly actions: RecordActions;
 }
 
 /** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
-export const FindingCard = memo(function FindingCard({ merge, finding, fold }: FindingCardProps) {
+export const FindingCard = memo(function FindingCard({ merge, finding, fold, operations, actions }: FindingCardProps) {
   const isOpen = useBench((s) => s.layout.isCardOpen);
   const side = useBench((s) => s.layout.patchPx);
   const title = finding ? DEFECT_LOOKS[finding.defect].name : 'The merge';
@@ -71,7 +75,14 @@ export const FindingCard = memo(function FindingCard({ merge, finding, fold }: F
             },
           }}
         >
-          {finding ? <Card key={finding.id} merge={merge} finding={finding} /> : <MergeAtAGlance merge={merge} />}
+          {finding ? (
+            <Card key={finding.id} merge={merge} finding={finding} />
+          ) : (
+            <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, minHeight: '100%', maxHeight: '100%' }}>
+              <MergeAtAGlance merge={merge} />
+              <OperationRecord merge={merge} operations={operations} actions={actions} />
+            </Box>
+          )}
         </Box>
       )}
     </Box>

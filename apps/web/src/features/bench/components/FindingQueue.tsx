@@ -2,22 +2,20 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useMemo, useRef } from 'react';
+import { memo, useMemo } from 'react';
 import type { DefectWord, Finding } from '@blendrak/contract';
 import { tileState, type PlacedOperation } from '@blendrak/core/repair';
 import type { BenchMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
 import { tileUrl } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
+import { LongList } from '../../../shared/LongList';
 import { pictureId } from '../pictures';
 import { useBench } from '../store';
 
 const WIDTH_PX = 104;
 const THUMBNAIL_PX = 84;
 const ROW_PX = 106;
-/** Longer queues hold only the rows that can be seen. */
-const MOST_ROWS = 100;
 
 const DECIDED: Record<Finding['decision'], string> = {
   open: '',
@@ -37,6 +35,7 @@ interface QueueProps {
 /** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
 export const FindingQueue = memo(function FindingQueue({ merge, inForce, onOpen }: QueueProps) {
   const { findings } = merge;
+  const openFinding = useBench((s) => s.openFinding);
   const open = findings.filter((f) => f.decision === 'open').length;
   return (
     <Box
@@ -54,17 +53,13 @@ export const FindingQueue = memo(function FindingQueue({ merge, inForce, onOpen 
       <Typography variant="h3" sx={{ px: 1, height: 34, display: 'flex', alignItems: 'center', flex: 'none' }}>
         {open === 0 ? 'Nothing open' : `${open} to settle`}
       </Typography>
-      {findings.length > MOST_ROWS ? (
-        <LongQueue merge={merge} inForce={inForce} onOpen={onOpen} />
-      ) : (
-        <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, overflow: 'auto', flex: 1 }}>
-          {findings.map((finding) => (
-            <li key={finding.id}>
-              <QueueItem merge={merge} inForce={inForce} finding={finding} onOpen={onOpen} />
-            </li>
-          ))}
-        </Box>
-      )}
+      <LongList
+        count={findings.length}
+        rowPx={ROW_PX}
+        keyOf={(k) => findings[k]!.id}
+        row={(k) => <QueueItem merge={merge} inForce={inForce} finding={findings[k]!} onOpen={onOpen} />}
+        current={findings.findIndex((f) => f.id === openFinding)}
+      />
       {findings.length === 0 && (
         <Typography sx={{ px: 1, flex: 1 }} variant="body2" color="text.secondary">
           The inspection found nothing to report. Looking yourself is still worth it.
@@ -73,42 +68,6 @@ export const FindingQueue = memo(function FindingQueue({ merge, inForce, onOpen 
     </Box>
   );
 });
-
-/** The same with rows only where they can be seen. */
-function LongQueue({ merge, inForce, onOpen }: QueueProps) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const openFinding = useBench((s) => s.openFinding);
-  const { findings } = merge;
-  const rows = useVirtualizer({
-    count: findings.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_PX,
-    overscan: 4,
-    initialRect: { width: WIDTH_PX, height: 800 },
-  });
-  const at = findings.findIndex((f) => f.id === openFinding);
-  useEffect(() => {
-    if (at >= 0) rows.scrollToIndex(at, { align: 'auto' });
-  }, [at, rows]);
-  return (
-    <Box ref={scroller} sx={{ overflow: 'auto', flex: 1 }}>
-      <Box component="ol" sx={{ listStyle: 'none', m: 0, p: 0, position: 'relative', height: rows.getTotalSize() }}>
-        {rows.getVirtualItems().map(({ index, start }) => (
-          <Box
-            component="li"
-            key={findings[index]!.id}
-            aria-setsize={findings.length}
-            aria-posinset={index + 1}
-            sx={{ position: 'absolute', top: 0, left: 0, right: 0, height: ROW_PX }}
-            style={{ transform: `translateY(${start}px)` }}
-          >
-            <QueueItem merge={merge} inForce={inForce} finding={findings[index]!} onOpen={onOpen} />
-          </Box>
-        ))}
-      </Box>
-    </Box>
-  );
-}
 
 function QueueItem({ merge, inForce, finding, onOpen }: QueueProps & { finding: Finding }) {
   const isCurrent = useBench((s) => s.openFinding === finding.id);

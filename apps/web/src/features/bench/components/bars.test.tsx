@@ -151,7 +151,7 @@ describe('the frames at a place', () => {
     await screen.findByLabelText('c.jpg, sharpest');
     const stops = (): number[] => options().map((o) => o.tabIndex);
     expect(stops()).toEqual([0, -1, -1, -1]);
-    options()[0]!.focus();
+    act(() => options()[0]!.focus());
     fireEvent.keyDown(options()[0]!, { key: 'ArrowRight' });
     expect(document.activeElement).toBe(options()[1]);
     fireEvent.keyDown(options()[1]!, { key: 'End' });

@@ -6,7 +6,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { placeOperation } from '@blendrak/core/repair';
-import { findingOf, mergeOf, strokeOf } from '../../../testing/merges';
+import type { Operation } from '@blendrak/contract';
+import { findingOf, mergeOf, operationOf, strokeOf } from '../../../testing/merges';
 import { useCommandKeys } from '../../../shared/commands/useCommandKeys';
 import { bindCommands } from '../../../shared/commands/keys';
 import { COMMANDS } from '../commands';
@@ -70,11 +71,48 @@ describe('the queue', () => {
 describe('the card', () => {
   const folded: string[] = [];
   const fold = bindCommands({ card: COMMANDS['card']! }, { card: () => folded.push('card') }).card;
-  beforeEach(() => useBench.getState().layOut({ isCardOpen: true }));
+  const asked: unknown[] = [];
+  const actions = {
+    ask: (change: unknown) => void asked.push(change),
+    travelTo: (region: unknown) => void asked.push(region),
+  };
+  const rest = { fold, operations: [] as Operation[], actions };
+  beforeEach(() => {
+    useBench.getState().layOut({ isCardOpen: true });
+    asked.splice(0);
+  });
+
+  it('keeps the record of what was done, the last first: switched off, found again, taken out', () => {
+    const operations = [
+      operationOf('one', 1, { donor: 1 }),
+      operationOf('two', 2, { donor: null, enabled: false }),
+      operationOf('three', 3, { donor: 2, name: 'lower rim' }),
+    ];
+    show(<FindingCard merge={mergeOf([])} finding={null} {...rest} operations={operations} />);
+    const list = within(screen.getByRole('list', { name: 'Operations' }));
+    expect(list.getAllByRole('button', { name: /^Go to/ }).map((b) => b.textContent)).toEqual([
+      'lower rim12 × 12 px',
+      'taken back12 × 12 px',
+      'b.jpg12 × 12 px',
+    ]);
+    const switches = list.getAllByRole<HTMLInputElement>('switch');
+    expect(switches.map((s) => s.checked)).toEqual([true, false, true]);
+    fireEvent.click(switches[1]!);
+    fireEvent.click(list.getByRole('button', { name: 'Take out b.jpg' }));
+    fireEvent.click(list.getByRole('button', { name: 'Go to lower rim' }));
+    expect(asked).toEqual([
+      { kind: 'patch', operationId: 'two', patch: { enabled: true } },
+      { kind: 'remove', operationId: 'one' },
+      { x: 14, y: 14, width: 12, height: 12 },
+    ]);
+    cleanup();
+    show(<FindingCard merge={mergeOf([])} finding={null} {...rest} />);
+    expect(screen.queryByRole('list', { name: 'Operations' })).toBeNull();
+  });
 
   it('folds to a rail that still says what it is about', () => {
     const finding = findingOf('a');
-    show(<FindingCard merge={mergeOf([finding])} finding={finding} fold={fold} />);
+    show(<FindingCard merge={mergeOf([finding])} finding={finding} {...rest} />);
     fireEvent.click(screen.getByRole('button', { name: 'Fold the card: Soft patch' }));
     expect(folded).toEqual(['card']);
     act(() => useBench.getState().layOut({ isCardOpen: false }));
@@ -85,10 +123,10 @@ describe('the card', () => {
   });
 
   it('says what was looked for and what is left to the eye', () => {
-    show(<FindingCard merge={mergeOf([])} finding={null} fold={fold} />);
+    show(<FindingCard merge={mergeOf([])} finding={null} {...rest} />);
     expect(screen.getByText('Looked for: halo, soft patch, focus gap. Look yourself for: seam.')).toBeTruthy();
     cleanup();
-    show(<FindingCard merge={mergeOf([], { lookedFor: [], leftToTheEye: [] })} finding={null} fold={fold} />);
+    show(<FindingCard merge={mergeOf([], { lookedFor: [], leftToTheEye: [] })} finding={null} {...rest} />);
     expect(screen.getByText('This merge was not inspected.')).toBeTruthy();
   });
 
@@ -98,7 +136,7 @@ describe('the card', () => {
       findingOf('b', { severity: 71 }),
       findingOf('c', { defect: 'halo', severity: 20 }),
     ]);
-    show(<FindingCard merge={merge} finding={null} fold={fold} />);
+    show(<FindingCard merge={merge} finding={null} {...rest} />);
     expect(screen.getByRole('heading', { name: '2 plain defects to repair' })).toBeTruthy();
     const kinds = within(screen.getByRole('list', { name: 'Open findings by defect' })).getAllByRole('listitem');
     expect(kinds.map((k) => k.textContent)).toEqual(['Soft patch2 · up to 71', 'Halo1 · up to 20']);
@@ -107,7 +145,7 @@ describe('the card', () => {
 
   it('takes the donor in hand', () => {
     const finding = findingOf('a');
-    show(<FindingCard merge={mergeOf([finding])} finding={finding} fold={fold} />);
+    show(<FindingCard merge={mergeOf([finding])} finding={finding} {...rest} />);
     fireEvent.click(screen.getByRole('button', { name: 'Paint with d.jpg (D)' }));
     expect(useBench.getState()).toMatchObject({ donor: 3, tool: 'paint' });
   });
@@ -115,11 +153,11 @@ describe('the card', () => {
   it('offers no donor where none repairs, nor for what is settled', () => {
     const lost = findingOf('a', { donor: null, repairable: false, defect: 'focus-gap' });
     const settled = findingOf('b', { decision: 'accepted', reason: 'meant so' });
-    show(<FindingCard merge={mergeOf([lost, settled])} finding={lost} fold={fold} />);
+    show(<FindingCard merge={mergeOf([lost, settled])} finding={lost} {...rest} />);
     expect(screen.queryByRole('button', { name: /^Paint with/ })).toBeNull();
     expect(screen.getByText('not repairable')).toBeTruthy();
     cleanup();
-    show(<FindingCard merge={mergeOf([lost, settled])} finding={settled} fold={fold} />);
+    show(<FindingCard merge={mergeOf([lost, settled])} finding={settled} {...rest} />);
     expect(screen.queryByRole('button', { name: /^Paint with/ })).toBeNull();
     expect(screen.getByText(/“meant so”/)).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Open again' })).toBeTruthy();
