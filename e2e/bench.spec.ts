@@ -325,7 +325,17 @@ test('on a tablet fingers move and pinch the picture, tap to trace, and paint wi
 }) => {
   const context = await browser.newContext({ viewport: { width: 1024, height: 768 }, hasTouch: true });
   const page = await context.newPage();
-  await openFirstSoftPatch(page);
+  await page.goto(`${app.url}/jobs/${job.id}/bench`);
+  const queue = page.getByRole('navigation', { name: 'Findings' });
+  await queue
+    .getByRole('button', { name: /^Soft patch/ })
+    .first()
+    .tap();
+  // The card is folded where it would lie over the picture; it opens when it is wanted.
+  const card = page.getByRole('complementary', { name: 'Finding' });
+  await card.getByRole('button', { name: 'Open the card: Soft patch' }).tap();
+  await expect(card).toContainText('shows this place sharp');
+  await card.getByRole('button', { name: 'Fold the card: Soft patch' }).tap();
   await page.waitForTimeout(1200);
   const before = await strokesInForce();
   const picture = page.getByRole('application', { name: 'Picture' });

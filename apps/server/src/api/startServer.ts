@@ -66,7 +66,10 @@ async function run(
   const web = fileURLToPath(new URL('../../web/dist', import.meta.url));
   const { express, queue, repair } = makeApp(services, web, { hosts: listening.hosts, token, shareTiles });
   // The first tile would wait for a thread to get ready: it does so now.
-  for (let k = 0; k < QUICK_THREADS; k++) void services.quick.run('warmUp', null);
+  for (let k = 0; k < QUICK_THREADS; k++)
+    services.quick
+      .run('warmUp', null)
+      .catch((error: unknown) => log.debug({ err: error }, 'a thread did not get ready'));
   if (demo) queueDemo(services);
   listening.answer(express);
   queue.wake();
