@@ -101,16 +101,13 @@ function Card({ merge, finding }: { merge: BenchMerge; finding: Finding }) {
         {finding.repairable ? 'repairable' : 'not repairable'}
       </Typography>
       <Typography>{finding.cause}</Typography>
-      <Box
-        component="dl"
-        sx={{ m: 0, display: 'grid', gridTemplateColumns: '1fr auto', rowGap: 0.4, columnGap: 1, fontSize: 12.5 }}
-      >
+      <Box component="dl" sx={{ m: 0, display: 'flex', flexDirection: 'column', rowGap: 0.4, fontSize: 12.5 }}>
         {evidenceOf(finding).map(([name, value]) => (
-          <Box key={name} sx={{ display: 'contents' }}>
+          <Box key={name} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1 }}>
             <Box component="dt" sx={{ color: GREY.quiet }}>
               {name}
             </Box>
-            <Box component="dd" sx={{ m: 0, fontFamily: MONO, fontSize: 11.5, textAlign: 'right' }}>
+            <Box component="dd" sx={{ m: 0, ml: 'auto', fontFamily: MONO, fontSize: 11.5, whiteSpace: 'nowrap' }}>
               {value}
             </Box>
           </Box>

@@ -48,7 +48,10 @@ function Count({ findings }: { findings: readonly Finding[] }) {
     <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 1, py: 0.25 }}>
       <DefectSign defect={defect} size={15} />
       <span>{DEFECT_LOOKS[defect].name}</span>
-      <Box component="span" sx={{ ml: 'auto', fontFamily: MONO, fontSize: 12, color: GREY.quiet }}>
+      <Box
+        component="span"
+        sx={{ ml: 'auto', fontFamily: MONO, fontSize: 11, color: GREY.quiet, whiteSpace: 'nowrap' }}
+      >
         {findings.length} · up to {worst}
       </Box>
     </Box>
