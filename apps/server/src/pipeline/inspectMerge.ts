@@ -73,12 +73,12 @@ export async function inspectMerge(
   onProgress(0.85, 'defects looked for');
   const names = frames.map((f) => f.name);
   let done = 0;
-  const findings = await inParallel(detections, parallel, async (detection): Promise<InspectedFinding> => {
+  const all = await inParallel(detections, parallel, async (detection): Promise<InspectedFinding> => {
     const traced = await run('trace', { scene, facts, yardsticks, detection, gridWidth: maps.width, names }, signal);
     onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
     return { detection, traced };
   });
-  findings.sort((a, b) => b.traced.severity - a.traced.severity);
+  const findings = all.filter((f) => f.traced.isVisible).sort((a, b) => b.traced.severity - a.traced.severity);
   onProgress(1, 'inspected');
   const explained = maps.layers[explanation.name] as ExplanationMaps;
   return {

@@ -34,6 +34,8 @@ export interface Detector {
    * frame can repair it.
    */
   readonly donorBy: 'detail' | 'spill' | null;
+  /** Change (RMS, 0..1) under which nobody can see it and nothing is reported; 0 when left out. */
+  readonly leastChange?: number;
   /** Why it is there, in a sentence or two. */
   cause(facts: CauseFacts): string;
   /** What to do about it. */

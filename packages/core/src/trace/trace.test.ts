@@ -97,6 +97,22 @@ describe('traceDetection', () => {
     expect(traced.cause).toContain(words);
   });
 
+  it('a focus gap where there is no texture takes nothing away that anybody could see; in texture it does', () => {
+    const gap = detection('focus-gap', {
+      frameBefore: { value: 0, unit: 'index' },
+      unresolvedBlur: { value: 0.9, unit: 'px' },
+    });
+    const isSeen = (detail: number): boolean => {
+      const smooth = frame(detail, detail);
+      return traceDetection(gap, stackOf([smooth, smooth, smooth]), GRID, YARDSTICKS, NAMES).isVisible;
+    };
+    expect([isSeen(1e-6), isSeen(1e-5), isSeen(1e-4), isSeen(9e-4)]).toEqual([false, false, true, true]);
+    // Whoever can repair a place may know that it is faint: nothing of that is hidden.
+    const faint = frame(1e-6, 1e-6);
+    const patch = traceDetection(detection('soft-patch'), stackOf([faint, faint, faint]), GRID, YARDSTICKS, NAMES);
+    expect(patch.isVisible).toBe(true);
+  });
+
   it('counts only the cells of its own region', () => {
     const outside = { ...detection('soft-patch'), cells: [0, 1, 2] };
     const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);

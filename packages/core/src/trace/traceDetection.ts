@@ -29,6 +29,8 @@ export interface TracedFinding {
   readonly cause: string;
   /** 0..100. */
   readonly severity: number;
+  /** Whether there is anything to be seen: a place without texture loses nothing to a focus gap. */
+  readonly isVisible: boolean;
 }
 
 const MIN_COVERAGE = 0.9;
@@ -85,6 +87,7 @@ export function traceDetection(
       frames: frameNames,
     }),
     severity: severityOf(change, cells.length),
+    isVisible: change >= (detector.leastChange ?? 0),
   };
 }
 

@@ -1,7 +1,7 @@
 // focus-gap: sharp nowhere, because the slice was never shot.
 import { boxSmooth, median, tentSmooth } from '../../image';
 import type { FocusAxis } from '../../defocus';
-import { confidenceOf, placeComponent, type Detection } from '../detection';
+import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
 import { focus, type FocusMaps } from '../layers/focus';
@@ -132,6 +132,7 @@ export const focusGap: Detector = {
   layers: [sharpness, focus],
   find: findFocusGaps,
   donorBy: null,
+  leastChange: JUST_VISIBLE,
   cause({ measurements, frames }) {
     const before = measurements['frameBefore']?.value ?? 0;
     if (before < 0) return 'The series starts behind this place: no frame is focused on it. Shoot one nearer or crop.';
