@@ -18,6 +18,8 @@ export const mergeFrameSchema = z.strictObject({
   /** How the frame lies in the merge. */
   geometry: geometrySchema,
   tone: toneSchema,
+  /** Shares of its channels, where the merge has no colour; null where it has. */
+  grey: z.tuple([z.number(), z.number(), z.number()]).nullable().default(null),
   /** Places of the frame (px) with what they miss others by (px): parallax, drift, motion. */
   residuals: z.array(z.tuple([z.number(), z.number(), z.number()])).default([]),
   scale: z.number(),

@@ -1,6 +1,6 @@
 // Tile files kept open in this thread, and pictures made of them.
 import { IDENTITY_TONE } from '@blendrak/core/image';
-import { type AlignedFrame, type PixelSource, SAME_PLACE } from '@blendrak/core/frame';
+import { type AlignedFrame, greySource, type PixelSource, SAME_PLACE } from '@blendrak/core/frame';
 import { packPixels } from '@blendrak/core/kernels';
 import { renderRepair } from '@blendrak/core/repair';
 import { closeDescriptors, openTileFile, type TileFile } from '../codecs';
@@ -26,8 +26,9 @@ export function releaseTileFiles(): void {
 }
 
 export function placedFrame(p: PlacedPicture): AlignedFrame {
-  const { tiles, geometry, tone, noise } = p;
-  return { source: tileFile(tiles), geometry, tone, noise };
+  const { tiles, geometry, tone, noise, grey } = p;
+  const file = tileFile(tiles);
+  return { source: grey ? greySource(file, grey) : file, geometry, tone, noise };
 }
 
 /** A merge in its own geometry and tone. */

@@ -18,7 +18,7 @@ import { testLightTask } from './handlers/measureLight';
 import { labelPictureTask, maskTask, projectionTask, tileTask, warmUpTask } from './handlers/renderTile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
 import { canvasTask, matchMergeTask, mergeTiesTask } from './handlers/registerMerge';
-import { lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
+import { greyMixTask, lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { refusalOf, type Answer } from './answer';
 import { releaseTileFiles } from './sources';
@@ -40,6 +40,7 @@ const HANDLERS: Handlers = {
   matchMerge: matchMergeTask,
   canvas: canvasTask,
   mergeTies: mergeTiesTask,
+  greyMix: greyMixTask,
   tone: toneTask,
   lightGain: lightGainTask,
   points: pointsTask,

@@ -1,14 +1,7 @@
 // Working copies of pictures for registration, kept while a thread compares one with many.
 import { LRUCache } from 'lru-cache';
-import {
-  alignLevels,
-  LUMA_WEIGHTS,
-  tellingChannel,
-  type AlignLevel,
-  type ChannelWeights,
-  type TellingChannel,
-} from '@blendrak/core/align';
-import { median, noiseAt, type Plane } from '@blendrak/core/image';
+import { alignLevels, tellingChannel, type AlignLevel, type TellingChannel } from '@blendrak/core/align';
+import { LUMA_WEIGHTS, median, noiseAt, type ChannelWeights, type Plane } from '@blendrak/core/image';
 import type { PixelBlock } from '@blendrak/core/kernels';
 import type { TileFile } from '../codecs';
 import { threadKernels } from './kernelHost';

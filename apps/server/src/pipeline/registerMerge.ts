@@ -26,7 +26,7 @@ import {
   type KeyPoint,
   type ShiftTie,
 } from '@blendrak/core/align';
-import { IDENTITY_TONE, median, quantile } from '@blendrak/core/image';
+import { IDENTITY_TONE, median, quantile, type ChannelWeights } from '@blendrak/core/image';
 import { InputError } from '../codecs';
 import type { MatchedMerge } from '../jobs';
 import type { AlignedBracket } from './alignBracket';
@@ -331,13 +331,31 @@ function regionOf(ties: readonly ShiftTie[]) {
 
 async function toned(frames: readonly PlacedFrame[], merge: SetPicture, context: StepContext): Promise<PlacedFrame[]> {
   let done = 0;
-  const out = await inParallel(frames, context.parallel, async (frame) => {
+  const grey = await greyOf(frames, merge, context);
+  const out = await inParallel(frames, context.parallel, async (plain) => {
+    const frame = { ...plain, grey };
     const tone = await context.run('tone', { frame, merge }, context.signal);
     context.onProgress(0.75 + (0.25 * ++done) / frames.length, `toned ${done} of ${frames.length} frames`);
     return { ...frame, tone };
   });
   context.onProgress(1, 'merge registered');
   return out;
+}
+
+/** The mix of channels that a merge without colour shows, the same for all its frames; null for one with colour. */
+async function greyOf(
+  frames: readonly PlacedFrame[],
+  merge: SetPicture,
+  { run, signal, parallel }: StepContext,
+): Promise<ChannelWeights | null> {
+  const asked = spread(frames.length, WITNESSES).map((k) => frames[k]!);
+  const found = await inParallel(asked, parallel, (frame) => run('greyMix', { frame, merge }, signal));
+  const mixes = found.filter((mix) => mix !== null);
+  if (mixes.length === 0) return null;
+  const share = (c: 0 | 1 | 2): number => median(mixes.map((mix) => mix[c]));
+  const [r, g, b] = [share(0), share(1), share(2)];
+  const sum = r + g + b;
+  return [r / sum, g / sum, b / sum];
 }
 
 function spread(count: number, most: number): number[] {

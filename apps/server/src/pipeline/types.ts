@@ -3,7 +3,7 @@ import pMap from 'p-map';
 import type { Exif } from '@blendrak/contract';
 import type { BlockShift, PlaneModel } from '@blendrak/core/align';
 import type { FrameGeometry } from '@blendrak/core/frame';
-import type { Mask, ToneCurve } from '@blendrak/core/image';
+import type { ChannelWeights, Mask, ToneCurve } from '@blendrak/core/image';
 import type { RunTask, StoredInfo, StoredPicture } from '../jobs';
 
 /** A stored picture with its name. */
@@ -19,6 +19,8 @@ export interface SetPicture extends StoredPicture {
 export interface PlacedFrame extends SetPicture {
   readonly geometry: FrameGeometry;
   readonly tone: ToneCurve;
+  /** Shares of its channels, where the merge has no colour. */
+  readonly grey?: ChannelWeights | null;
   /** How far it misses others, px; NaN where nothing ties it. */
   readonly residualPx: number;
   readonly correlation: number;

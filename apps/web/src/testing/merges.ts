@@ -75,6 +75,7 @@ export function mergeOf(findings: readonly Finding[], part: Partial<BenchMerge> 
         [0, 1],
         [0, 1],
       ],
+      grey: null,
       residuals: [],
       scale: 1,
       shiftPx: [0, 0],

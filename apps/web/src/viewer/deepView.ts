@@ -1,10 +1,9 @@
 // Deep zoom over IIIF tiles (OpenSeadragon): layers of pictures under one camera, and canvases over them.
 import OpenSeadragon from 'openseadragon';
-import { tileUrl } from '../shared/api';
 import { constrained, fitting, type Camera, type PictureSize, type Place, zoomed } from './camera';
-import { planLayers, type HeldLayer, type Layer } from './layers';
+import type { Layer } from './layers';
+import { stackLayers } from './layerStack';
 import { createOverlay, type Overlay } from './overlay';
-import { TILE_PX, tileAt, topLevel } from './tileGrid';
 
 export interface DeepView {
   /** Shows these layers, from the lowest; what was shown before stays until all of them that is in sight is there. */
@@ -25,33 +24,8 @@ export interface DeepView {
   destroy(): void;
 }
 
-interface Held extends HeldLayer {
-  readonly layer: Layer;
-  item: OpenSeadragon.TiledImage | null;
-  isGone: boolean;
-}
-
 /** Tiles kept, of 1 MB each on the screen. */
 const MOST_TILES = 180;
-/** Parts that failed are asked for again after so long: the server may be restarting. */
-const AGAIN_MS = 2500;
-
-function tileSource(layer: Layer): OpenSeadragon.TileSource {
-  const maxLevel = topLevel(layer);
-  const source = {
-    width: layer.width,
-    height: layer.height,
-    tileSize: TILE_PX,
-    minLevel: 0,
-    maxLevel,
-    getTileUrl(level: number, column: number, row: number): string {
-      const { region, width, height } = tileAt(layer, level, column, row);
-      return tileUrl(layer.id, region, `${width},${height}`, layer.versionAt(region, width));
-    },
-  };
-  return source as unknown as OpenSeadragon.TileSource;
-}
-
 /** How the viewer loads; moving is ours. */
 function viewerOptions(element: HTMLElement): OpenSeadragon.Options {
   return {
@@ -84,10 +58,6 @@ export function createDeepView(element: HTMLElement): DeepView {
   const changed = new Set<() => void>();
   const loaded = new Set<(layers: readonly Layer[]) => void>();
   let size: PictureSize = { width: 1, height: 1 };
-  let wanted: readonly Layer[] = [];
-  /** From what was looked at longest ago to what is looked at now. */
-  let held: Held[] = [];
-  let isSettled = true;
   let isFirst = true;
 
   const camera = (aim?: 'aim'): Camera => {
@@ -120,69 +90,12 @@ export function createDeepView(element: HTMLElement): DeepView {
     for (const overlay of Object.values(overlays)) overlay.changed();
     for (const listener of changed) listener();
   };
-  const drop = (one: Held): void => {
-    one.isGone = true;
-    if (one.item) viewer.world.removeItem(one.item);
+  const appear = (): void => {
+    if (isFirst) place(fitting(camera(), size), true);
+    isFirst = false;
+    tell();
   };
-  /** Puts what is wanted on top in its order; what was there before goes out of sight once all of it is loaded. */
-  const arrange = (): void => {
-    const plan = planLayers(held, wanted);
-    for (const { layer, held: one } of plan.shown) {
-      if (!one?.item) continue;
-      viewer.world.setItemIndex(one.item, viewer.world.getItemCount() - 1);
-      one.item.setOpacity(layer.opacity ?? 1);
-      const { clip } = layer;
-      one.item.setClip(clip ? new OpenSeadragon.Rect(clip.x, clip.y, clip.width, clip.height) : null);
-      one.item.setCompositeOperation(layer.composite ?? 'source-over');
-    }
-    const isThere = plan.shown.every((s) => s.held?.item?.getFullyLoaded());
-    if (!isThere) return;
-    for (const one of plan.hide) one.item?.setOpacity(0);
-    plan.remove.forEach(drop);
-    const shown = plan.shown.flatMap((s) => (s.held ? [s.held] : []));
-    held = [...held.filter((h) => !h.isGone && !shown.includes(h)), ...shown];
-    if (isSettled) return;
-    isSettled = true;
-    for (const listener of loaded) listener(wanted);
-  };
-  const hold = (layer: Layer): void => {
-    const one: Held = { id: layer.id, revision: layer.revision, layer, item: null, isGone: false };
-    held.push(one);
-    viewer.addTiledImage({
-      tileSource: tileSource(layer),
-      success: (event) => {
-        const { item } = event as unknown as { item: OpenSeadragon.TiledImage };
-        if (one.isGone) {
-          viewer.world.removeItem(item);
-          return;
-        }
-        one.item = item;
-        item.addHandler('fully-loaded-change', arrange);
-        if (isFirst) {
-          isFirst = false;
-          place(fitting(camera(), size), true);
-        }
-        arrange();
-        tell();
-      },
-    });
-  };
-  /** A layer some of whose tiles failed is made anew: what has been loaded is not loaded again. */
-  const renewLater = ({ tiledImage }: { readonly tiledImage: OpenSeadragon.TiledImage }): void => {
-    const failed = held.find((h) => h.item === tiledImage);
-    if (!failed || failed.isGone || renewing.has(failed)) return;
-    renewing.add(failed);
-    window.setTimeout(() => {
-      renewing.delete(failed);
-      if (failed.isGone || isDestroyed) return;
-      // Whatever stands for the same state later in the list is what is shown.
-      if (wanted.some((layer) => layer.id === failed.id && layer.revision === failed.revision)) hold(failed.layer);
-      else drop(failed);
-      held = held.filter((h) => !h.isGone);
-    }, AGAIN_MS);
-  };
-  const renewing = new Set<Held>();
-  let isDestroyed = false;
+  const stack = stackLayers(viewer, appear, (layers) => loaded.forEach((listener) => listener(layers)));
 
   // Zoomed-out pictures are filtered: without it fine structure shimmers while the picture moves. At full size there is nothing to filter,
   // and filtering costs several frames where no graphics card does it.
@@ -191,19 +104,14 @@ export function createDeepView(element: HTMLElement): DeepView {
     const isReduced = camera().zoom * window.devicePixelRatio < 0.99;
     if (context) context.imageSmoothingQuality = isReduced ? 'medium' : 'low';
   });
-  viewer.addHandler('tile-load-failed', (event) => renewLater(event as { tiledImage: OpenSeadragon.TiledImage }));
   for (const name of ['animation', 'animation-finish', 'resize', 'open'] as const) viewer.addHandler(name, tell);
 
   return {
     overlays,
     camera,
     setLayers(layers) {
-      wanted = layers;
-      isSettled = false;
       if (layers[0]) size = layers[0];
-      for (const { layer, held: one } of planLayers(held, layers).shown) if (!one) hold(layer);
-      arrange();
-      viewer.forceRedraw();
+      stack.set(layers);
     },
     setCamera: (at, how) => place(at, how === 'at once'),
     zoomBy(factor, about) {
@@ -220,7 +128,7 @@ export function createDeepView(element: HTMLElement): DeepView {
       return () => loaded.delete(listener);
     },
     destroy() {
-      isDestroyed = true;
+      stack.destroy();
       for (const overlay of Object.values(overlays)) overlay.destroy();
       viewer.destroy();
       canvases.forEach((canvas) => canvas.remove());

@@ -37,4 +37,4 @@ export { findSharpPart } from './findSharpPart';
 export { fitSmoothShift, shiftAt, type FittedShift, type ShiftTie, type SmoothShift } from './smoothShift';
 export { estimateHomography, type EstimatedHomography } from './estimateHomography';
 export { fitCanvas, type CanvasTie, type FittedCanvas } from './fitCanvas';
-export { LUMA_WEIGHTS, tellingChannel, type ChannelWeights, type TellingChannel } from './tellingChannel';
+export { tellingChannel, type TellingChannel } from './tellingChannel';

@@ -1,7 +1,7 @@
 // What registration looks at: luma where it tells, else the channel that shows more.
-import { makePlane, type Plane } from '../image';
+import { LUMA_WEIGHTS, makePlane, type Plane } from '../image';
 import { addNoise, samplePlane, waveTexture } from '../testing/pictures';
-import { LUMA_WEIGHTS, tellingChannel } from './tellingChannel';
+import { tellingChannel } from './tellingChannel';
 
 const [W, H] = [160, 120];
 type Rgb = [Plane, Plane, Plane];

@@ -1,11 +1,7 @@
 // Which grey picture of a colour picture registration should look at: luma, or one channel where luma hides what there is.
 import { badParameter } from '../checks';
-import { quantile, type Plane } from '../image';
+import { LUMA_WEIGHTS, quantile, type ChannelWeights, type Plane } from '../image';
 
-/** Shares of red, green and blue in the grey picture. */
-export type ChannelWeights = readonly [red: number, green: number, blue: number];
-
-export const LUMA_WEIGHTS: ChannelWeights = [0.2126, 0.7152, 0.0722];
 const CHANNELS: readonly ChannelWeights[] = [
   [1, 0, 0],
   [0, 1, 0],

@@ -36,4 +36,5 @@ export { geometryOf, modelOf, type AlignmentRecord } from './alignmentRecord';
 export { inAnotherMerge, inPerspective } from './inAnotherMerge';
 export { shiftedGeometry } from './shifted';
 export { type PixelSource } from './pixelSource';
+export { greySource } from './greySource';
 export { warpFrame, warpFrameLuma, type AlignedFrame } from './warpFrame';

@@ -12,4 +12,5 @@ export { blurVarianceFromBands } from './blurVarianceFromBands';
 export { paintArea, type AreaShape, type Place } from './area';
 export { largestRectangle } from './largestRectangle';
 export { colourDifference, type Rgb } from './colourDifference';
+export { fitGreyMix, LUMA_WEIGHTS, type ChannelWeights, type ColourPairs } from './grey';
 export { boxMean, boxMeansAlong, summedArea, type SummedArea } from './summedArea';

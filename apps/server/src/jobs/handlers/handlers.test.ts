@@ -14,10 +14,10 @@ import {
 import { openTileFile } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
 import { paintStroke } from '../../testing/paint';
-import type { InspectionScene, PlacedPicture } from '../protocol';
+import type { InspectionScene, PlacedPicture, TileSource } from '../protocol';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './exportTiff';
 import { pointsTask, relateTask } from './alignPanorama';
-import { lightGainTask, placeTask, registerTask, toneTask } from './registerPictures';
+import { greyMixTask, lightGainTask, placeTask, registerTask, toneTask } from './registerPictures';
 import { labelPictureTask, maskTask, tileTask } from './renderTile';
 import { noiseTask, storePicture } from './storePicture';
 
@@ -33,13 +33,20 @@ const plane = (dx = 0, dy = 0, gain = 1, seed = 1): Plane => {
   return addNoise(clear, NOISE, seed);
 };
 
-async function store(
-  name: string,
-  of: Plane,
-): Promise<PlacedPicture & { readonly width: number; readonly height: number }> {
-  const { width, height, data } = greyPixels(of, 8);
+type Stored = PlacedPicture & { readonly width: number; readonly height: number };
+
+const store = (name: string, of: Plane): Promise<Stored> => storeColours(name, [of, of, of]);
+
+/** Stores a picture of three channels. */
+async function storeColours(name: string, channels: readonly [Plane, Plane, Plane]): Promise<Stored> {
+  const { width, height } = channels[0];
+  const data = new Uint8Array(3 * width * height);
+  channels.forEach((channel, c) => {
+    const pixels = greyPixels(channel, 8).data;
+    for (let i = c; i < data.length; i += 3) data[i] = pixels[i]!;
+  });
   const path = join(root, `${name}.png`);
-  await sharp(data as Uint8Array, { raw: { width, height, channels: 3 } })
+  await sharp(data, { raw: { width, height, channels: 3 } })
     .png()
     .toFile(path);
   const tiles = join(root, `${name}.tiles`);
@@ -47,9 +54,9 @@ async function store(
   return { tiles, noise, geometry: SAME_PLACE, tone: IDENTITY_TONE, width, height };
 }
 
-let base: Awaited<ReturnType<typeof store>>;
-let moved: typeof base;
-let dim: typeof base;
+let base: Stored;
+let moved: Stored;
+let dim: Stored;
 beforeAll(async () => {
   base = await store('base', plane());
   moved = await store('moved', plane(SHIFT.x, SHIFT.y, 1, 2));
@@ -110,6 +117,34 @@ describe('laying pictures on each other', () => {
     for (const g of gain) expect(Math.abs(Math.log2(g) - 2.2 * Math.log2(1 / 0.7))).toBeLessThan(0.25);
     const tone = toneTask({ frame: dim, merge: base });
     for (const v of [0.25, 0.4, 0.5]) expect(Math.abs(evaluateTone(tone[1], v) - v / 0.7)).toBeLessThan(0.02);
+  });
+
+  it('beside a merge that was made black and white a frame is seen in the same mix and tone', async () => {
+    const colours = [21, 22, 23].map((seed) => {
+      const own = waveTexture(seed, 40);
+      return samplePlane(W, H, (x, y) => 0.12 + 0.35 * texture(x, y) + 0.35 * own(x, y));
+    }) as [Plane, Plane, Plane];
+    const mix = [0.65, 0.25, 0.1];
+    const data = colours[0].data.map(
+      (_, i) => 0.05 + 0.9 * mix.reduce((sum, w, c) => sum + w * colours[c]!.data[i]!, 0),
+    );
+    const frame = await storeColours('colours', colours);
+    const merge = await store('black and white', { width: W, height: H, data });
+    const grey = greyMixTask({ frame, merge })!;
+    mix.forEach((w, c) => expect(Math.abs(grey[c]! - w)).toBeLessThan(0.03));
+    const tone = toneTask({ frame: { ...frame, grey }, merge });
+    const tile = { region: { x: 60, y: 60, width: 64, height: 64 }, width: 64, height: 64, format: 'png' as const };
+    const pixels = async (source: TileSource): Promise<Buffer> =>
+      sharp(await tileTask({ source, tile, icc: null }))
+        .raw()
+        .toBuffer();
+    const shown = await pixels({ kind: 'frame', frame: { ...frame, grey, tone } });
+    const wanted = await pixels({ kind: 'picture', tiles: merge.tiles });
+    expect(Math.max(...shown.map((v, i) => Math.abs(v - wanted[i]!)))).toBeLessThanOrEqual(4);
+    // Without the mix no tone curve makes one of the other.
+    const coloured = await pixels({ kind: 'frame', frame: { ...frame, tone: toneTask({ frame, merge }) } });
+    expect(Math.max(...coloured.map((v, i) => Math.abs(v - wanted[i]!)))).toBeGreaterThan(15);
+    expect(greyMixTask({ frame: merge, merge: frame })).toBeNull();
   });
 
   it('a frame that the merge hardly shows says nothing of its tone', () => {

@@ -1,4 +1,4 @@
-// Tasks `register`, `place`, `tone` and `lightGain`: where pictures lie on each other, and how their tone differs.
+// Tasks `register`, `place`, `greyMix`, `tone` and `lightGain`: where pictures lie on each other, and how their tone differs.
 import {
   alignLevels,
   fitLightGain,
@@ -20,10 +20,10 @@ import {
   warpFrameLuma,
   similarityGeometry,
 } from '@blendrak/core/frame';
-import { IDENTITY_TONE, sampleBilinear, type ToneCurve } from '@blendrak/core/image';
+import { fitGreyMix, IDENTITY_TONE, sampleBilinear, type ColourPairs, type ToneCurve } from '@blendrak/core/image';
 import { planeView } from '@blendrak/core/kernels';
 import { threadKernels } from '../kernelHost';
-import type { PairResult, StoredPicture, TaskRequest } from '../protocol';
+import type { PairResult, PlacedPicture, StoredPicture, TaskRequest, TaskResponse } from '../protocol';
 import { tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, working, WORK_LONG_SIDE } from '../workingLevels';
 
@@ -127,14 +127,33 @@ export function lightGainTask({
   });
 }
 
+export function greyMixTask({ frame, merge }: TaskRequest<'greyMix'>): TaskResponse<'greyMix'> {
+  const pairs = colourPairs(frame, merge);
+  return pairs && fitGreyMix(pairs);
+}
+
 export function toneTask({ frame, merge }: TaskRequest<'tone'>): ToneCurve {
+  const pairs = colourPairs(frame, merge);
+  // A frame that the merge hardly shows says nothing of its tone.
+  if (!pairs) return IDENTITY_TONE;
+  const { grey } = frame;
+  const mixed =
+    grey && pairs.source[0].map((r, i) => grey[0] * r + grey[1] * pairs.source[1][i]! + grey[2] * pairs.source[2][i]!);
+  const channel = (c: 0 | 1 | 2): TonePairs => ({ source: mixed ?? pairs.source[c], target: pairs.target[c] });
+  return fitTone([channel(0), channel(1), channel(2)]);
+}
+
+/** Colours of a frame and of a merge at the same places; null where there are too few to say anything. */
+function colourPairs(frame: PlacedPicture, merge: StoredPicture): ColourPairs | null {
   const from = colourPlanes(tileFile(frame.tiles), levelFor(tileFile(frame.tiles), TONE_LONG_SIDE));
   const to = colourPlanes(tileFile(merge.tiles), levelFor(tileFile(merge.tiles), TONE_LONG_SIDE));
-  const { width, height } = from.planes[0]!;
-  const pairs = from.planes.map((): TonePairs => {
-    const size = width * height;
-    return { source: new Float32Array(size), target: new Float32Array(size) };
-  });
+  const { width, height } = from.planes[0];
+  const empty = (): [Float32Array, Float32Array, Float32Array] => [
+    new Float32Array(width * height),
+    new Float32Array(width * height),
+    new Float32Array(width * height),
+  ];
+  const [source, target] = [empty(), empty()];
   let count = 0;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
@@ -142,16 +161,19 @@ export function toneTask({ frame, merge }: TaskRequest<'tone'>): ToneCurve {
       if (!at) continue;
       const px = at[0] / to.unit;
       const py = at[1] / to.unit;
-      if (px < 1 || py < 1 || px > to.planes[0]!.width - 1 || py > to.planes[0]!.height - 1) continue;
+      if (px < 1 || py < 1 || px > to.planes[0].width - 1 || py > to.planes[0].height - 1) continue;
       for (let c = 0; c < 3; c++) {
-        pairs[c]!.source[count] = from.planes[c]!.data[y * width + x]!;
-        pairs[c]!.target[count] = sampleBilinear(to.planes[c]!, px, py);
+        source[c]![count] = from.planes[c]!.data[y * width + x]!;
+        target[c]![count] = sampleBilinear(to.planes[c]!, px, py);
       }
       count++;
     }
   }
-  // A frame that the merge hardly shows says nothing of its tone.
-  if (count < LEAST_TONE_PAIRS) return IDENTITY_TONE;
-  const channels = pairs.map((p) => ({ source: p.source.subarray(0, count), target: p.target.subarray(0, count) }));
-  return fitTone(channels as [TonePairs, TonePairs, TonePairs]);
+  if (count < LEAST_TONE_PAIRS) return null;
+  const upTo = ([r, g, b]: ColourPairs['source']): ColourPairs['source'] => [
+    r.subarray(0, count),
+    g.subarray(0, count),
+    b.subarray(0, count),
+  ];
+  return { source: upTo(source), target: upTo(target) };
 }

@@ -16,7 +16,7 @@ import type {
   Upright,
 } from '@blendrak/core/align';
 import type { LocalField, Matrix3, Similarity, TurnedGeometry, FrameSize } from '@blendrak/core/frame';
-import type { Mask, ToneCurve } from '@blendrak/core/image';
+import type { ChannelWeights, Mask, ToneCurve } from '@blendrak/core/image';
 import type { PlacedPicture, SizedPicture, StoredPicture } from './pictures';
 
 /** What two frames of a panorama share. */
@@ -99,6 +99,8 @@ export interface AlignTasks {
   ];
   /** Precise ties of a merge to a frame that lies roughly in it: (x, y) shows what the geometry would show at (u, v). */
   readonly mergeTies: [{ merge: StoredPicture; frame: PlacedPicture; fine: boolean }, readonly ShiftTie[]];
+  /** The mix of a frame's channels that the merge it lies in shows; null where that has colour, or nothing can be told. */
+  readonly greyMix: [{ frame: PlacedPicture; merge: StoredPicture }, ChannelWeights | null];
   /** Fits the tone of a frame to that of the merge it lies in. */
   readonly tone: [{ frame: PlacedPicture; merge: StoredPicture }, ToneCurve];
   /** Gains of light, source → target. `sourceToTarget` maps px at full size. */

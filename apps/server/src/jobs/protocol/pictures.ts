@@ -1,6 +1,6 @@
 // Pictures as tasks speak of them.
 import type { FrameGeometry, TurnedGeometry } from '@blendrak/core/frame';
-import type { NoiseCurve, ToneCurve } from '@blendrak/core/image';
+import type { ChannelWeights, NoiseCurve, ToneCurve } from '@blendrak/core/image';
 import type { Operation } from '@blendrak/core/repair';
 
 /** A picture on disk. */
@@ -13,6 +13,8 @@ export interface StoredPicture {
 export interface PlacedPicture extends StoredPicture {
   readonly geometry: FrameGeometry;
   readonly tone: ToneCurve;
+  /** Shares of its channels, where it is to be seen without colour: the merge has none. */
+  readonly grey?: ChannelWeights | null;
 }
 
 /** A frame of a panorama on its canvas. */

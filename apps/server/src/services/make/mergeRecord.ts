@@ -56,13 +56,14 @@ function mergeFrame(
   width: number,
   height: number,
 ): Omit<MergeFrame, 'residuals'> {
-  const { geometry, tone } = frame;
+  const { geometry, tone, grey } = frame;
   const touching = touchingSimilarity(geometry, frame.width, frame.height);
   return {
     pictureId,
     fileName: frame.name,
     geometry: JSON.parse(JSON.stringify(geometry)) as MergeFrame['geometry'],
     tone: [[...tone[0]], [...tone[1]], [...tone[2]]],
+    grey: grey ? [...grey] : null,
     scale: scaleOf(touching),
     shiftPx: centreShift(touching, frame.width, frame.height),
     rotationDeg: rotationDegOf(touching),

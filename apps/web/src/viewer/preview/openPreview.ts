@@ -1,9 +1,10 @@
-// The preview on the page's side: says which tiles are wanted, keeps what comes as canvases in picture coordinates, and draws them.
+// The preview on the page's side: says which tiles are wanted, and of what they are made.
 import { shapeRegion, type MaskShape, type PlacedOperation } from '@blendrak/core/repair';
-import { inSight, meets, union, type Camera, type PictureRegion, type PictureSize } from '../camera';
+import { inSight, meets, type PictureRegion, type PictureSize } from '../camera';
 import type { DeepView } from '../deepView';
 import { levelFor, scaleOf, tileAt, tilesTouching, TILE_PX } from '../tileGrid';
 import type { FromPreview, ToPreview, WantedTile } from './messages';
+import { showTiles } from './shownTiles';
 
 export interface PreviewSource extends PictureSize {
   /** Address of a tile of the picture as the server has it, and the operations that this shows, in order. */
@@ -27,17 +28,37 @@ export interface Preview {
   close(): void;
 }
 
-interface ShownTile {
-  readonly canvas: OffscreenCanvas;
-  /** Part of the picture, picture px. */
-  readonly place: PictureRegion;
-  readonly level: number;
-  /** The part of the canvas on which something is. */
-  shown: PictureRegion;
-}
-
 /** The picture counts as at rest when it has not moved for so long. */
 const REST_MS = 60;
+
+function keyOf(level: number, column: number, row: number): string {
+  return `${level}/${column}/${row}`;
+}
+
+/** A tile as the worker needs to know it, with operations over it that its base does not show. */
+function describeTile(
+  from: PreviewSource,
+  level: number,
+  [column, row]: readonly [number, number],
+  operations: readonly PlacedOperation[],
+): WantedTile & { readonly place: PictureRegion } {
+  const { region, width, height } = tileAt(from, level, column, row);
+  const base = from.base(region, width, height);
+  const reaching = operations.filter((o) => meets(o.region, region));
+  return {
+    key: keyOf(level, column, row),
+    place: region,
+    region: { x: column * TILE_PX, y: row * TILE_PX, width, height },
+    scale: scaleOf(from, level),
+    baseUrl: base.url,
+    all: [...base.all, ...reaching.map((o) => o.id)],
+    operations: reaching.map(({ id, shape, donor }) => ({
+      id,
+      shape,
+      donorUrl: from.donor(donor, region, width, height),
+    })),
+  };
+}
 
 /** Opens a preview over a view. */
 export function openPreview(deep: DeepView): Preview {
@@ -46,79 +67,43 @@ export function openPreview(deep: DeepView): Preview {
     name: 'blendrak-preview',
   });
   const send = (message: ToPreview): void => worker.postMessage(message);
-  const tiles = new Map<string, ShownTile>();
+  const tiles = showTiles(deep.overlays.preview);
+  worker.onmessage = ({ data }: MessageEvent<FromPreview>) => tiles.receive(data);
   let source: PreviewSource | null = null;
   let shown: readonly PlacedOperation[] = [];
+  let prepared: number | null | undefined;
   /** Tiles that the shape being drawn has reached. */
   const drawnOn = new Set<string>();
-  let isVisible = true;
-  let level = 0;
 
-  const drawing = deep.overlays.preview.add((context, camera) => {
-    if (!isVisible) return;
-    // The level that is being worked on lies on top.
-    const ordered = [...tiles.values()].sort((a, b) => Math.abs(b.level - level) - Math.abs(a.level - level));
-    for (const { canvas, place, shown: part } of ordered) {
-      // Only what there is: filling the pane anew for every move of the hand takes longer than a frame where nothing helps to draw.
-      const scale = (camera.zoom * place.width) / canvas.width;
-      const x = (place.x - camera.originX) * camera.zoom + part.x * scale;
-      const y = (place.y - camera.originY) * camera.zoom + part.y * scale;
-      const [width, height] = [part.width * scale, part.height * scale];
-      context.drawImage(canvas, part.x, part.y, part.width, part.height, x, y, width, height);
-    }
-  });
-
-  const placeOf = new Map<string, { readonly place: PictureRegion; readonly level: number }>();
-  worker.onmessage = ({ data }: MessageEvent<FromPreview>) => {
-    if (data.kind === 'gone') tiles.delete(data.key);
-    else if (data.kind === 'patch') {
-      const where = placeOf.get(data.key);
-      if (!where) return;
-      const { width, height, patch, isAll } = data;
-      const known = tiles.get(data.key);
-      const tile = known ?? { canvas: new OffscreenCanvas(width, height), ...where, shown: patch };
-      tiles.set(data.key, tile);
-      const context = tile.canvas.getContext('2d')!;
-      if (isAll) context.clearRect(0, 0, width, height);
-      context.putImageData(new ImageData(patch.data, patch.width, patch.height), patch.x, patch.y);
-      tile.shown = isAll ? patch : union(tile.shown, patch);
-    } else return;
-    drawing.changed();
+  /** The level that the view needs, and what of the picture is in sight. */
+  const inView = (from: PreviewSource): { level: number; seen: PictureRegion | null } => {
+    const camera = deep.camera('aim');
+    const level = levelFor(from, camera.zoom * window.devicePixelRatio);
+    tiles.setLevel(level);
+    return { level, seen: inSight(camera, from) };
   };
-
-  const wantedTile = (from: PreviewSource, column: number, row: number, operations: readonly PlacedOperation[]) => {
-    const { region, width, height } = tileAt(from, level, column, row);
-    const scale = scaleOf(from, level);
-    const key = keyOf(level, column, row);
-    placeOf.set(key, { place: region, level });
-    const base = from.base(region, width, height);
-    const reaching = operations.filter((o) => meets(o.region, region));
-    const wanted: WantedTile = {
-      key,
-      region: { x: column * TILE_PX, y: row * TILE_PX, width, height },
-      scale,
-      baseUrl: base.url,
-      all: [...base.all, ...reaching.map((o) => o.id)],
-      operations: reaching.map(({ id, shape, donor }) => ({
-        id,
-        shape,
-        donorUrl: from.donor(donor, region, width, height),
-      })),
-    };
-    return { wanted, region, width, height };
-  };
-  const takeLevel = (camera: Camera): void => {
-    if (source) level = levelFor(source, camera.zoom * window.devicePixelRatio);
+  const describe = (from: PreviewSource, level: number, at: readonly [number, number]): WantedTile => {
+    const { place, ...wanted } = describeTile(from, level, at, shown);
+    tiles.place(wanted.key, place, level);
+    return wanted;
   };
   const want = (): void => {
     if (!source) return;
-    const camera = deep.camera('aim');
-    takeLevel(camera);
-    const seen = inSight(camera, source);
     const from = source;
+    const { level, seen } = inView(from);
     const places = seen && shown.length > 0 ? tilesTouching(from, level, seen) : [];
-    const wanted = places.map(([column, row]) => wantedTile(from, column, row, shown).wanted);
+    const wanted = places.map((at) => describe(from, level, at));
     send({ kind: 'want', tiles: wanted.filter((w) => w.operations.length > 0) });
+  };
+  const fetchDonor = (donor: number | null): void => {
+    if (!source) return;
+    const from = source;
+    const { level, seen } = inView(from);
+    const urls = (seen ? tilesTouching(from, level, seen) : []).flatMap(([column, row]) => {
+      const { region, width, height } = tileAt(from, level, column, row);
+      return [from.base(region, width, height).url, from.donor(donor, region, width, height)];
+    });
+    send({ kind: 'fetch', urls });
   };
   let timer = 0;
   const stop = deep.onChange(() => {
@@ -128,20 +113,6 @@ export function openPreview(deep: DeepView): Preview {
       if (prepared !== undefined) fetchDonor(prepared);
     }, REST_MS);
   });
-  let prepared: number | null | undefined;
-  const fetchDonor = (donor: number | null): void => {
-    if (!source) return;
-    const camera = deep.camera('aim');
-    const at = levelFor(source, camera.zoom * window.devicePixelRatio);
-    const seen = inSight(camera, source);
-    if (!seen) return;
-    const from = source;
-    const urls = tilesTouching(from, at, seen).flatMap(([column, row]) => {
-      const { region, width, height } = tileAt(from, at, column, row);
-      return [from.base(region, width, height).url, from.donor(donor, region, width, height)];
-    });
-    send({ kind: 'fetch', urls });
-  };
 
   return {
     show(from, operations) {
@@ -157,16 +128,16 @@ export function openPreview(deep: DeepView): Preview {
     draw(donor, piece) {
       if (!source) return;
       const from = source;
-      takeLevel(deep.camera('aim'));
+      const { level } = inView(from);
       const places = tilesTouching(from, level, shapeRegion(piece));
-      const keys = places.map(([column, row]) => keyOf(level, column, row));
-      const first = places.flatMap(([column, row], k) => {
-        if (drawnOn.has(keys[k]!)) return [];
-        drawnOn.add(keys[k]!);
-        const { wanted, region, width, height } = wantedTile(from, column, row, shown);
-        return [{ ...wanted, donorUrl: from.donor(donor, region, width, height) }];
+      const fresh = places.filter(([column, row]) => !drawnOn.has(keyOf(level, column, row)));
+      const first = fresh.map((at) => {
+        const { region, width, height } = tileAt(from, level, ...at);
+        const wanted = describe(from, level, at);
+        drawnOn.add(wanted.key);
+        return { ...wanted, donorUrl: from.donor(donor, region, width, height) };
       });
-      send({ kind: 'draw', piece, keys, first });
+      send({ kind: 'draw', piece, keys: places.map(([column, row]) => keyOf(level, column, row)), first });
     },
     commit(operation) {
       drawnOn.clear();
@@ -178,19 +149,12 @@ export function openPreview(deep: DeepView): Preview {
       drawnOn.clear();
       send({ kind: 'giveUp' });
     },
-    setVisible(visible) {
-      isVisible = visible;
-      drawing.changed();
-    },
+    setVisible: tiles.setVisible,
     close() {
       stop();
       window.clearTimeout(timer);
-      drawing.remove();
+      tiles.remove();
       worker.terminate();
     },
   };
-}
-
-function keyOf(level: number, column: number, row: number): string {
-  return `${level}/${column}/${row}`;
 }

@@ -1,6 +1,15 @@
 // Pointer and keys on the picture: they move it, work with what is in hand, and rest on places for the trace strip.
 import { useEffect, type RefObject } from 'react';
-import { isOnPicture, panned, toPicture, zoomed, type PictureSize, type Place } from '../../../viewer/camera';
+import {
+  isOnPicture,
+  panned,
+  toPicture,
+  toScreen,
+  zoomed,
+  type Camera,
+  type PictureSize,
+  type Place,
+} from '../../../viewer/camera';
 import { moveCross, type CrossStep } from '../../../viewer/cross';
 import type { DeepView } from '../../../viewer/deepView';
 import { bindPointer, type PointerEffect, type PointerSample } from '../../../viewer/pointer';
@@ -80,8 +89,10 @@ export function usePicturePointer(
           deep.setCamera(zoomed(panned(deep.camera(), dx, dy), factor, about), 'at once');
           return;
         }
-        case 'tap':
-          rest(toPicture(deep.camera(), effect.at));
+        case 'tap': {
+          const at = toPicture(deep.camera(), effect.at);
+          if (isOnPicture(picture, at)) rest(at);
+        }
       }
     };
     const unbind = bindPointer(element, {
@@ -131,9 +142,8 @@ export function usePicturePointer(
 const ARM_PX = 14;
 
 /** A cross with an open middle, dark under light: seen on any tone. */
-function drawCross(context: CanvasRenderingContext2D, camera: Parameters<typeof toPicture>[0], at: Place): void {
-  const x = (at.x - camera.originX) * camera.zoom;
-  const y = (at.y - camera.originY) * camera.zoom;
+function drawCross(context: CanvasRenderingContext2D, camera: Camera, at: Place): void {
+  const { x, y } = toScreen(camera, at);
   context.beginPath();
   for (const [dx, dy] of [
     [1, 0],
