@@ -108,9 +108,9 @@ test('a bracket: exposures in EV, merged as light, by gradients, and painted on'
   expect(report.kind).toBe('bracket');
   expect(report.frames.map((f) => f.alignment.model)).toContain('similarity');
   await page.goto(`${app.url}/jobs/${job.id}/bench`);
-  const queue = page.getByRole('navigation', { name: 'Findings' });
-  await expect(queue).toContainText(/Looked for: misalignment, ghost, .*clipping, .*dust\./);
-  await expect(queue).toContainText('Look yourself for: halo');
+  const card = page.getByRole('complementary', { name: 'Finding' });
+  await expect(card).toContainText(/Looked for: misalignment, ghost, .*clipping, .*dust\./);
+  await expect(card).toContainText('Look yourself for: halo');
 });
 
 const choose = async (page: Page, label: string, option: RegExp): Promise<void> => {
