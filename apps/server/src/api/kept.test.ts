@@ -1,5 +1,5 @@
 // What was acknowledged is kept, what was refused leaves nothing, and two people at one merge lose nothing of each other's.
-import { existsSync, readdirSync, readlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, writeFileSync } from 'node:fs';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -15,6 +15,7 @@ import {
   type OperationChanges,
 } from '@blendrak/contract';
 import { shootMenu } from '../services/camera';
+import { heldFiles } from '../testing/heldFiles';
 import { localServices, temporaryFolder } from '../testing/inProcess';
 import { plainFinding, recordMerge } from '../testing/plainMerge';
 import { adding, asking, paintStroke } from '../testing/paint';
@@ -149,16 +150,8 @@ it('a job that is deleted while it is read gives its space back at once', async 
   );
   expect([originals(), storage.folder.freeBytes() > 0]).toEqual([before, true]);
   // No file that is gone stays open in any thread of this process, once what read it has noticed.
-  const held = (): string[] =>
-    readdirSync('/proc/self/fd').flatMap((fd) => {
-      try {
-        return [readlinkSync(`/proc/self/fd/${fd}`)];
-      } catch {
-        return [];
-      }
-    });
   await until(
-    async () => held().filter((f) => f.startsWith(path) && f.endsWith('(deleted)')),
+    async () => heldFiles().filter((f) => f.startsWith(path) && f.endsWith('(deleted)')),
     (files) => files.length === 0,
   );
 });

@@ -1,6 +1,7 @@
 // Tile files in numbers: hundreds at once on few descriptors, each read as itself, deleted ones let go.
-import { readdirSync, readlinkSync, renameSync, rmSync } from 'node:fs';
+import { renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { heldFiles } from '../testing/heldFiles';
 import { temporaryFolder } from '../testing/inProcess';
 import { closeDescriptors, openDescriptors } from './descriptors';
 import { createTileFile, openTileFile, type TileFile } from './tileFile';
@@ -63,15 +64,7 @@ it('the end of a task lets deleted files go', () => {
   const file = plainFile('deleted', 3);
   expect(valueOf(file)).toBe(3);
   rmSync(file.path);
-  const held = (): string[] =>
-    readdirSync('/proc/self/fd').flatMap((fd) => {
-      try {
-        return [readlinkSync(`/proc/self/fd/${fd}`)];
-      } catch {
-        return [];
-      }
-    });
-  expect(held().some((path) => path.includes('deleted'))).toBe(true);
+  expect(heldFiles().some((path) => path.includes('deleted'))).toBe(true);
   closeDescriptors();
-  expect(held().filter((path) => path.startsWith(folder))).toEqual([]);
+  expect(heldFiles().filter((path) => path.startsWith(folder))).toEqual([]);
 });

@@ -51,6 +51,4 @@ export type FromPreview =
       /** Whether nothing else of the tile is shown. */
       readonly isAll: boolean;
     }
-  | { readonly kind: 'gone'; readonly key: string }
-  /** All that was wanted is there. */
-  | { readonly kind: 'ready' };
+  | { readonly kind: 'gone'; readonly key: string };

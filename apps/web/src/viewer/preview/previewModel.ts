@@ -92,7 +92,6 @@ export function makePreview(
       // While something is drawn on it, it stays as it is.
       if (!drawn.has(one.key)) enqueue(state, () => compose(state, one));
     }
-    void settled().then(() => send({ kind: 'ready' }));
   };
   const draw = ({ piece, keys, first }: Extract<ToPreview, { kind: 'draw' }>): void => {
     for (const one of first) {

@@ -43,7 +43,6 @@ export function showTiles(overlay: Overlay): ShownTiles {
   return {
     place: (key, region, at) => void places.set(key, { place: region, level: at }),
     receive(message) {
-      if (message.kind === 'ready') return;
       if (message.kind === 'gone') tiles.delete(message.key);
       else {
         const where = places.get(message.key);

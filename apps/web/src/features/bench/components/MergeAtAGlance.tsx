@@ -47,7 +47,9 @@ function Count({ findings }: { findings: readonly Finding[] }) {
   return (
     <Box component="li" sx={{ display: 'flex', alignItems: 'center', gap: 1, py: 0.25 }}>
       <DefectSign defect={defect} size={15} />
-      <span>{DEFECT_LOOKS[defect].name}</span>
+      <Box component="span" sx={{ fontSize: 12.5 }}>
+        {DEFECT_LOOKS[defect].name}
+      </Box>
       <Box
         component="span"
         sx={{ ml: 'auto', fontFamily: MONO, fontSize: 11, color: GREY.quiet, whiteSpace: 'nowrap' }}
