@@ -12,6 +12,7 @@ module.exports = {
   roots: ['<rootDir>/packages', '<rootDir>/apps', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   setupFiles: ['<rootDir>/scripts/jsdomGlobals.cjs'],
+  setupFilesAfterEnv: ['<rootDir>/scripts/testingLibrary.cjs'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/'],
   transform: {
     '^.+\\.sql$': '<rootDir>/scripts/sqlTransform.cjs',
@@ -47,5 +48,5 @@ module.exports = {
   maxWorkers: 2,
   // Worker pools keep their threads warm on purpose; they end with the process.
   forceExit: true,
-  testTimeout: 120000,
+  testTimeout: 240000,
 };

@@ -24,16 +24,12 @@ export function removeFolder(path: string): void {
   rmSync(path, { recursive: true, force: true });
 }
 
-/**
- * Starts the application and waits for its one line.
- * @param demo subjects of which a demo makes jobs
- */
+/** Starts the application and waits for its one line; a demo makes jobs of two subjects. */
 export async function start(
   command: 'serve' | 'demo',
   data: string,
   port: number,
   options: readonly string[] = [],
-  demo = 'lamp-room,gear-train',
 ): Promise<Application> {
   const child = spawn(process.execPath, [CLI, command, '--read', tmpdir(), ...options], {
     env: {
@@ -41,7 +37,7 @@ export async function start(
       PORT: String(port),
       BLENDRAK_DATA: data,
       BLENDRAK_DEMO_WIDTH: '1200',
-      BLENDRAK_DEMO: demo,
+      BLENDRAK_DEMO: 'lamp-room,gear-train',
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
@@ -80,7 +76,7 @@ function end(child: ChildProcess, signal: NodeJS.Signals): Promise<void> {
 }
 
 /** Asks the interface of the application until the answer satisfies. */
-export async function until<T>(read: () => Promise<T>, done: (value: T) => boolean, timeoutMs = 110_000): Promise<T> {
+export async function until<T>(read: () => Promise<T>, done: (value: T) => boolean, timeoutMs = 280_000): Promise<T> {
   const end = Date.now() + timeoutMs;
   for (;;) {
     const value = await read().catch(() => undefined);

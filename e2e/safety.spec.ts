@@ -3,41 +3,26 @@ import { expect, test, type Page } from '@playwright/test';
 import { createServer, type Server } from 'node:http';
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { removeFolder, runCli, start, temporaryFolder, until, type Application } from './application';
-
-interface JobAnswer {
-  id: string;
-  name: string;
-  mergeId: string | null;
-}
+import { removeFolder, runCli, start, temporaryFolder } from './application';
+import { openDemo, type Demo, type DemoJob } from './demo';
 
 const PORT = 4381;
-const data = temporaryFolder();
-let app: Application;
-let job: JobAnswer;
-
-const ask = async <T>(path: string): Promise<T> => (await (await fetch(app.url + path)).json()) as T;
+let demo: Demo;
+/** The job with the bracket. */
+let job: DemoJob;
 
 test.beforeAll(async () => {
-  test.setTimeout(240_000);
-  app = await start('demo', data, PORT, [], 'lamp-room');
-  job = await until(
-    async () => (await ask<JobAnswer[]>('/api/jobs')).find((j) => j.name.startsWith('Lamp room'))!,
-    (j) => Boolean(j?.mergeId),
-    220_000,
-  );
+  demo = await openDemo(PORT);
+  job = (await demo.ask<DemoJob[]>('/api/jobs')).find((j) => j.name.startsWith('Lamp room'))!;
 });
-test.afterAll(async () => {
-  await app.stop();
-  removeFolder(data);
-});
+test.afterAll(() => demo.close());
 
 test('twenty tabs are all answered, and all hear what one of them does', async ({ context }) => {
   const tabs: Page[] = [];
   for (let k = 0; k < 20; k++) {
     const tab = await context.newPage();
-    await tab.goto(`${app.url}/jobs`);
-    await expect(tab.getByText('Lamp room with bright windows').first()).toBeVisible({ timeout: 10_000 });
+    await tab.goto(`${demo.app.url}/jobs`);
+    await expect(tab.getByText('Lamp room with bright windows').first()).toBeVisible({ timeout: 30_000 });
     tabs.push(tab);
   }
   await tabs[19]!.getByLabel('Name of the new job').fill('Seen by all');
@@ -49,7 +34,7 @@ test('twenty tabs are all answered, and all hear what one of them does', async (
 test('of two people at one merge each is told of the other’s strokes, and sees them', async ({ context }) => {
   const open = async (): Promise<Page> => {
     const page = await context.newPage();
-    await page.goto(`${app.url}/jobs/${job.id}/bench`);
+    await page.goto(`${demo.app.url}/jobs/${job.id}/bench`);
     await expect(page.getByText('0 strokes, saved')).toBeVisible();
     return page;
   };
@@ -78,7 +63,7 @@ test('of two people at one merge each is told of the other’s strokes, and sees
 test('what another person has painted is seen, and not theirs to take back', async ({ browser }) => {
   const context = await browser.newContext();
   const page = await context.newPage();
-  await page.goto(`${app.url}/jobs/${job.id}/bench`);
+  await page.goto(`${demo.app.url}/jobs/${job.id}/bench`);
   await expect(page.getByText('1 stroke, saved')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
   await context.close();
@@ -97,9 +82,9 @@ test.describe('a page of another site', () => {
 
   test('can neither write nor read, in any of the ways a browser has', async ({ page }) => {
     // Another job may be under way meanwhile: which jobs there are is what counts.
-    const jobs = async () => (await ask<JobAnswer[]>('/api/jobs')).map((j) => [j.id, j.name]);
+    const jobs = async () => (await demo.ask<DemoJob[]>('/api/jobs')).map((j) => [j.id, j.name]);
     const before = await jobs();
-    const { revision } = await ask<{ revision: number }>(`/api/merges/${job.mergeId!}/operations`);
+    const { revision } = await demo.ask<{ revision: number }>(`/api/merges/${job.mergeId!}/operations`);
     await page.goto(address);
     const tried = await page.evaluate(
       async ({ url, jobId, mergeId }) => {
@@ -142,15 +127,15 @@ test.describe('a page of another site', () => {
         });
         return results;
       },
-      { url: app.url, jobId: job.id, mergeId: job.mergeId! },
+      { url: demo.app.url, jobId: job.id, mergeId: job.mergeId! },
     );
     // What a page sends without looking at the answer reaches the server; it is refused there.
     expect(Object.entries(tried).filter(([, how]) => !['refused', 'sent'].includes(how))).toEqual([]);
     for (const what of ['reads jobs', 'reads tiles', 'shows a tile', 'listens', 'deletes', 'makes a job as JSON'])
       expect([what, tried[what]]).toEqual([what, 'refused']);
     expect(await jobs()).toEqual(before);
-    expect((await ask<{ revision: number }>(`/api/merges/${job.mergeId!}/operations`)).revision).toBe(revision);
-    const { pictures } = await ask<{ pictures: { fileName: string }[] }>(`/api/jobs/${job.id}`);
+    expect((await demo.ask<{ revision: number }>(`/api/merges/${job.mergeId!}/operations`)).revision).toBe(revision);
+    const { pictures } = await demo.ask<{ pictures: { fileName: string }[] }>(`/api/jobs/${job.id}`);
     expect(pictures.map((p) => p.fileName)).not.toContain('planted.jpg');
   });
 
@@ -158,7 +143,7 @@ test.describe('a page of another site', () => {
     await page.goto(address);
     await page.evaluate(
       (url) => document.body.insertAdjacentHTML('beforeend', `<a href="${url}/jobs">there</a>`),
-      app.url,
+      demo.app.url,
     );
     await page.getByRole('link', { name: 'there' }).click();
     await expect(page.getByText('Lamp room with bright windows').first()).toBeVisible();
@@ -166,10 +151,12 @@ test.describe('a page of another site', () => {
 });
 
 test('a second start on the same folder or port is refused in one line, and changes nothing', async () => {
-  const folder = await runCli(['serve', '--data', data, '--port', String(PORT + 1)]);
+  const folder = await runCli(['serve', '--data', demo.data, '--port', String(PORT + 1)]);
   expect(folder.code).toBe(2);
   expect(folder.err).toMatch(
-    new RegExp(`^blendrak: .*another Blendrak works in this data folder \\(process \\d+, since .*, at ${app.url}\\)`),
+    new RegExp(
+      `^blendrak: .*another Blendrak works in this data folder \\(process \\d+, since .*, at ${demo.app.url}\\)`,
+    ),
   );
   const photographs = temporaryFolder();
   mkdirSync(join(photographs, 'originals'));

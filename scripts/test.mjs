@@ -1,5 +1,6 @@
 // `npm test`: sets everything up, then lint, type check, unit tests and browser tests; the last line counts them all.
-import { spawnSync } from 'node:child_process';
+import { Buffer } from 'node:buffer';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { buildIfStale, ensureChromium, installPackages, ROOT } from './setUp.mjs';
@@ -18,11 +19,24 @@ function attempt(name, work) {
   return true;
 }
 
-function check(name, command) {
-  process.stderr.write(`\n== ${name}\n`);
-  const { status } = spawnSync(command, { cwd: ROOT, shell: true, stdio: 'inherit' });
-  if (status === 0) passed += 1;
-  else failed += 1;
+/** Runs checks side by side; what each says comes when it has ended. */
+async function check(...checks) {
+  await Promise.all(
+    checks.map(
+      ([name, command]) =>
+        new Promise((done) => {
+          const said = [];
+          const child = spawn(command, { cwd: ROOT, shell: true, stdio: ['ignore', 'pipe', 'pipe'] });
+          for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => said.push(text));
+          child.once('close', (status) => {
+            process.stderr.write(`\n== ${name}\n${Buffer.concat(said)}`);
+            if (status === 0) passed += 1;
+            else failed += 1;
+            done();
+          });
+        }),
+    ),
+  );
 }
 
 /** Runs a test program that writes its results as JSON and adds its counts; no results count as one failure. */
@@ -48,8 +62,7 @@ const ready = attempt('set-up', () => {
   ensureChromium();
 });
 if (ready) {
-  check('lint', 'npm run --silent lint');
-  check('types', 'npm run --silent typecheck');
+  await check(['lint', 'npm run --silent lint'], ['types', 'npm run --silent typecheck']);
   suite('unit tests', 'npx jest --json --outputFile=test-results/unit.json', 'test-results/unit.json', (r) => ({
     passed: r.numPassedTests,
     failed: r.numFailedTests + r.numRuntimeErrorTestSuites,

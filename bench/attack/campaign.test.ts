@@ -19,5 +19,5 @@ it.each<[AttackName, number]>([
       'kept      \n',
     );
   },
-  180_000,
+  400_000,
 );

@@ -11,6 +11,7 @@ export {
 export {
   addClean,
   addFaulty,
+  addFinished,
   emptyTally,
   evaluationRecord,
   evaluationTable,

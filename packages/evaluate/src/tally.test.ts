@@ -1,5 +1,13 @@
 // Scores added up: what the table says of counts that are known.
-import { addClean, addFaulty, emptyTally, evaluationRecord, evaluationTable, type KindTally } from './tally';
+import {
+  addClean,
+  addFaulty,
+  addFinished,
+  emptyTally,
+  evaluationRecord,
+  evaluationTable,
+  type KindTally,
+} from './tally';
 import type { OwnMergeScore } from './ownMergeScore';
 import type { ReportScore, ScoredFault, ScoredFinding } from './scoreReport';
 
@@ -117,4 +125,14 @@ it('gives medians and far quantiles of own merges, and names why a step was not 
   expect(kept['refusals']).toEqual({ shoot: 'the disk is full' });
   expect((kept['merges'] as object[])[0]).not.toHaveProperty('haloWidthsPx');
   expect(JSON.parse(JSON.stringify(record))).toEqual(record);
+});
+
+it('holds finished merges against the same before they were finished', () => {
+  const tally = emptyTally();
+  addFinished(tally, 'grain', 4, 1);
+  addFinished(tally, 'grain', 0, 1);
+  addFinished(tally, 'curve', 1, 1);
+  expect(tally.finished.get('grain')).toEqual({ merges: 2, before: 2, after: 4, mostMore: 3 });
+  expect(table(tally)).toContain('clean, then grain: 4 findings in 2 merges, 2 before; at most 3 more');
+  expect(table(tally)).toContain('clean, then curve: 1 findings in 1 merges, 1 before; at most 0 more');
 });

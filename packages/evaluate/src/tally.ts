@@ -15,6 +15,15 @@ export interface DefectTally {
   repairableRight: number;
 }
 
+/** Findings in merges that were finished in one way. */
+export interface FinishedTally {
+  merges: number;
+  before: number;
+  after: number;
+  /** Most that one merge has more than before. */
+  mostMore: number;
+}
+
 /** What was measured in all scenes of a kind. */
 export interface KindTally {
   scenes: number;
@@ -25,6 +34,8 @@ export interface KindTally {
   falseInClean: number;
   falseInFaulty: number;
   alignmentPx: number[];
+  /** Findings in clean merges that were finished, and in the same before, by the way they were finished. */
+  finished: Map<string, FinishedTally>;
   /** The product's own merges. */
   merges: OwnMergeScore[];
   seconds: { render: number; inspect: number; merge: number };
@@ -41,6 +52,7 @@ export function emptyTally(): KindTally {
     falseInClean: 0,
     falseInFaulty: 0,
     alignmentPx: [],
+    finished: new Map(),
     merges: [],
     seconds: { render: 0, inspect: 0, merge: 0 },
     refusals: new Map(),
@@ -76,6 +88,16 @@ export function addFaulty(tally: KindTally, score: ReportScore): void {
 /** Adds the score of a clean merge. */
 export function addClean(tally: KindTally, score: ReportScore): void {
   tally.falseInClean += score.falseAlarms.length;
+}
+
+/** Adds a clean merge that was finished in a way. */
+export function addFinished(tally: KindTally, finishing: string, after: number, before: number): void {
+  const sum = tally.finished.get(finishing) ?? { merges: 0, before: 0, after: 0, mostMore: 0 };
+  tally.finished.set(finishing, sum);
+  sum.merges += 1;
+  sum.before += before;
+  sum.after += after;
+  sum.mostMore = Math.max(sum.mostMore, after - before);
 }
 
 export type Evaluation = ReadonlyMap<SetKind, KindTally>;
@@ -122,7 +144,7 @@ export function evaluationTable(evaluation: Evaluation): string {
     lines.push(
       `  false alarms: ${t.falseInClean} in clean merges (${perTen.toFixed(1)} per 10 MP, must be ≤ 1), ${t.falseInFaulty} in faulty ones`,
     );
-    lines.push(...findingLines(t));
+    lines.push(...findingLines(t), ...finishedLines(t));
     lines.push(`  alignment: ${middle(t.alignmentPx, 3)} px median against truth (must be ≤ 0.3)`);
     lines.push(...mergeLines(kind, t.merges));
     const { render, inspect, merge } = t.seconds;
@@ -155,6 +177,13 @@ function findingLines({ findings, scenes, falseInClean, falseInFaulty }: KindTal
       `${percent(hits.filter((f) => f.fragment).length, hits.length)} of the hits are fragments`,
     `  right by confidence: ${classes.join(', ')}`,
   ];
+}
+
+function finishedLines({ finished }: KindTally): string[] {
+  return [...finished].map(
+    ([name, { merges, before, after, mostMore }]) =>
+      `  clean, then ${name}: ${after} findings in ${merges} merges, ${before} before; at most ${mostMore} more (must be ≤ 1)`,
+  );
 }
 
 function mergeLines(kind: SetKind, merges: readonly OwnMergeScore[]): string[] {
@@ -194,6 +223,7 @@ export function evaluationRecord(evaluation: Evaluation): unknown {
         // Thousands of places say no more than their quantiles, which the table gives.
         merges: t.merges.map(({ haloWidthsPx: _h, lineErrorsPx: _l, ...score }) => score),
         defects: Object.fromEntries(t.defects),
+        finished: Object.fromEntries(t.finished),
         refusals: Object.fromEntries(t.refusals),
       },
     ]),

@@ -38,3 +38,4 @@ export { MIN_CELLS, VISIBLE_RMS, visibleRms, type Defect, type Fault } from './d
 export { withHand } from './world/separator';
 export { makeRandom, type Random } from './world/random';
 export { bestFrames } from './defects/draft';
+export { FINISHINGS, type Finishing } from './finish/finishings';

@@ -7,6 +7,7 @@ import {
   addClean,
   addFaulty,
   alignmentErrors,
+  addFinished,
   emptyTally,
   evaluationRecord,
   evaluationTable,
@@ -14,8 +15,9 @@ import {
   scoreReport,
   type KindTally,
 } from '@blendrak/evaluate';
+import { FINISHINGS } from '@blendrak/scene';
 import { openCamera, type CameraPool } from '../services/camera';
-import { makeScene, scoreOwnMerge, type EvaluationScene } from '../services/camera/evaluate';
+import { finishMerge, makeScene, scoreOwnMerge, type EvaluationScene } from '../services/camera/evaluate';
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
 import { prepareTarget, withTargets, writeJson } from './target';
@@ -28,6 +30,7 @@ export interface EvaluateOptions {
   readonly seed?: string;
   readonly report?: string;
   readonly keep?: string;
+  readonly finished?: boolean;
 }
 
 const KINDS: readonly MergeKind[] = ['focus-stack', 'panorama', 'bracket'];
@@ -55,7 +58,7 @@ export async function evaluateCommand(options: EvaluateOptions): Promise<number>
   process.stdout.write(`seed ${seed}: ${scenes} scenes of each kind, frames of ${size} px\n`);
   const target = options.report === undefined ? null : prepareTarget('--report', options.report, []);
   const evaluation = await withTargets([target], async () => {
-    const tallies = await withWorkspace((root) => evaluateAll(kinds, scenes, seed, size, options.keep, root));
+    const tallies = await withWorkspace((root) => evaluateAll(kinds, scenes, seed, size, options, root));
     if (target) {
       const figures = evaluationRecord(tallies);
       writeJson(target, { format: 'blendrak-evaluation', version: 1, seed, scenes, size, kinds: figures });
@@ -71,7 +74,7 @@ async function evaluateAll(
   scenes: number,
   seed: number,
   size: number,
-  keep: string | undefined,
+  { keep, finished = false }: EvaluateOptions,
   root: string,
 ): Promise<Map<MergeKind, KindTally>> {
   const camera = openCamera();
@@ -82,7 +85,7 @@ async function evaluateAll(
       evaluation.set(kind, tally);
       for (let s = 0; s < scenes; s++) {
         const folder = join(keep ?? root, `${kind}-${seed + s}`);
-        await evaluateScene(camera, kind, seed + s, size, folder, tally);
+        await evaluateScene(camera, kind, seed + s, size, folder, tally, finished);
         if (!keep) await rm(folder, { recursive: true, force: true });
         process.stderr.write(`${kind}: ${s + 1} of ${scenes} scenes\n`);
       }
@@ -100,6 +103,7 @@ async function evaluateScene(
   size: number,
   folder: string,
   tally: KindTally,
+  finished: boolean,
 ): Promise<void> {
   const scene = await timed(tally, 'render', () => makeScene(camera, freshCommission(kind, seed, size), folder));
   tally.scenes += 1;
@@ -111,6 +115,7 @@ async function evaluateScene(
   addFaulty(tally, scoreReport(faulty ?? nothing, scene.scored.faulty));
   if (clean) addClean(tally, scoreReport(clean, scene.scored.clean));
   if (faulty) tally.alignmentPx.push(...alignmentErrors(scene, faulty));
+  if (finished && clean) await inspectFinished(scene, kind, folder, seed, clean, tally);
   await mergeOwn(camera, scene, kind, folder, tally);
   tally.refusals.set('automatic repair', 'the command is not built yet');
 }
@@ -126,6 +131,22 @@ async function inspected(
     await timed(tally, 'inspect', () => inspectCommand(scene.frames, { merge, report, kind }));
     return reportSchema.parse(JSON.parse(await readFile(report, 'utf8')));
   });
+}
+
+/** What is found in the clean merge once it was finished: nothing more than before. */
+async function inspectFinished(
+  scene: EvaluationScene,
+  kind: MergeKind,
+  folder: string,
+  seed: number,
+  clean: Report,
+  tally: KindTally,
+): Promise<void> {
+  for (const finishing of FINISHINGS) {
+    const merge = await finishMerge(scene.clean, finishing, folder, seed);
+    const report = await inspected(scene, kind, merge, join(folder, `finished ${finishing.name}.json`), tally);
+    if (report) addFinished(tally, finishing.name, report.findings.length, clean.findings.length);
+  }
 }
 
 async function mergeOwn(

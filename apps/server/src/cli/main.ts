@@ -94,6 +94,10 @@ program
   .option('--size <px>', 'longer side of a frame', '1200')
   .option('--seed <number>', 'first seed (fresh when left away)')
   .option('--report <file>', 'also write the figures here (JSON)')
+  .option(
+    '--finished',
+    'also inspects the clean merges sharpened, toned, resized … as people do before they have them checked',
+  )
   .option('--keep <folder>', 'keep frames, merges, truth and reports here')
   .description('measure the product on freshly rendered scenes')
   .action(async (options: EvaluateOptions) => {

@@ -1,7 +1,15 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './handlers/exportTiff';
-import { detectTask, evidenceTask, probeTask, recheckTask, surveyTask, traceTask } from './handlers/inspectRegions';
+import {
+  detectTask,
+  evidenceTask,
+  grainTask,
+  probeTask,
+  recheckTask,
+  surveyTask,
+  traceTask,
+} from './handlers/inspectRegions';
 import { fuseBandsTask, fuseTask, labelsTask, pyramidTask } from './handlers/mergeRegions';
 import {
   blendSharesTask,
@@ -65,6 +73,7 @@ const HANDLERS: Handlers = {
   noise: noiseTask,
   survey: surveyTask,
   evidence: evidenceTask,
+  grain: grainTask,
   detect: detectTask,
   trace: traceTask,
   recheck: recheckTask,

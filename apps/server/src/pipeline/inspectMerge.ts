@@ -1,4 +1,5 @@
 // Step: a merge of any kind inspected against its frames.
+import { grainOf, type Grain, type GrainSample } from '@blendrak/core/cells';
 import { focusAxis } from '@blendrak/core/defocus';
 import {
   calibrate,
@@ -19,6 +20,7 @@ import {
   type SetFacts,
   type Yardsticks,
 } from '@blendrak/core/inspect';
+import { leastNoise, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import type { TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from '../jobs';
@@ -61,12 +63,13 @@ export async function inspectMerge(
   context: StepContext,
 ): Promise<Inspection> {
   const { run, signal, onProgress, parallel } = context;
+  const scene = { merge, frames, operations: [] };
   const facts: SetFacts = {
     kind,
     axis: kind === 'focus-stack' ? focusAxis(frames) : null,
     surveys: await surveys(kind, frames, context),
+    grain: await ownGrain(kind, scene, width, height, context),
   };
-  const scene = { merge, frames, operations: [] };
   const maps = shared(emptyEvidence(kind, Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)));
   const yardsticks = await onePass(scene, facts, maps, width, height, context);
   const detections = await run('detect', { maps, facts, yardsticks }, signal);
@@ -107,6 +110,31 @@ async function surveys(
     return look;
   });
   return joinSurveys(kind, looks, frames);
+}
+
+/** Places at which a merge is looked at for grain: so many across and down, px. */
+const [ACROSS, DOWN, PLACE_PX] = [4, 3, 128];
+
+/** The grain that a merge has of its own, told from places all over it. */
+async function ownGrain(
+  kind: MergeKind,
+  scene: InspectionScene,
+  width: number,
+  height: number,
+  { run, signal, parallel }: StepContext,
+): Promise<Grain | null> {
+  const onCell = (v: number): number => Math.floor(v / CELL_PX) * CELL_PX;
+  const side = onCell(Math.min(PLACE_PX, width, height));
+  const places = Array.from({ length: ACROSS * DOWN }, (_, k): Region => {
+    const at = (i: number, n: number, length: number): number =>
+      onCell(Math.min(length - side, Math.max(0, ((i + 0.5) / n) * length - side / 2)));
+    return { x: at(k % ACROSS, ACROSS, width), y: at(Math.floor(k / ACROSS), DOWN, height), width: side, height: side };
+  });
+  const samples: GrainSample[] = [];
+  await inParallel(places, parallel, async (region) => {
+    samples.push(...(await run('grain', { scene, kind, region }, signal)));
+  });
+  return grainOf(samples, leastNoise(scene.frames.map((f) => f.noise)));
 }
 
 /** Measures all regions; once more where layers that narrowed their search had looked for too little. */

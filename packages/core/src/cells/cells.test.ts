@@ -60,6 +60,7 @@ describe('coarserCells', () => {
       unexplained: data,
       noise: [0, 0],
       noiseMiddle: data,
+      grain: null,
     };
     const half = coarserCells(stack);
     expect([half.width, half.height]).toEqual([3, 2]);

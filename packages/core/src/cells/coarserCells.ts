@@ -44,5 +44,6 @@ export function coarserCells(stack: CellStack): CellStack {
     unexplained: mean(stack.unexplained),
     noise: stack.noise,
     noiseMiddle: mean(stack.noiseMiddle),
+    grain: stack.grain && mean(stack.grain),
   };
 }

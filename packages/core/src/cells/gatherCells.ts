@@ -15,6 +15,7 @@ import {
   type KernelPlanes,
   type Kernels,
 } from '../kernels';
+import type { Grain } from './grain';
 import { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 
 /** What one picture shows per cell; energies are noise-corrected and smoothed over about 9 px. */
@@ -54,6 +55,8 @@ export interface CellStack {
   readonly noise: NoiseCurve;
   /** Noise energy of the middle band per cell, of a single picture. */
   readonly noiseMiddle: Float32Array;
+  /** Squared difference per px that the merge's own grain makes, which residuals are free of on average; null for a merge without. */
+  readonly grain: Float32Array | null;
 }
 
 const LUMA = [0.2126, 0.7152, 0.0722] as const;
@@ -62,6 +65,8 @@ const LUMA = [0.2126, 0.7152, 0.0722] as const;
 export interface GatherOptions {
   /** Whether the merge is related to each frame in whatever tone; default not. */
   readonly relate?: boolean;
+  /** What the merge has of grain of its own: its energies and differences are freed of it. Default none. */
+  readonly grain?: Grain | null;
 }
 
 /**
@@ -77,7 +82,7 @@ export function gatherCells(
   merge: AlignedFrame | null,
   frames: readonly AlignedFrame[],
   region: Region,
-  { relate = false }: GatherOptions = {},
+  { relate = false, grain = null }: GatherOptions = {},
 ): CellStack {
   if ([region.x, region.y, region.width, region.height].some((v) => v % CELL_PX !== 0)) {
     throw badParameter('gatherCells.region', 'multiples of 4 px', region);
@@ -93,7 +98,10 @@ export function gatherCells(
     const [width, height] = [region.width / CELL_PX, region.height / CELL_PX];
     const least = new Float32Array(size).fill(base ? Infinity : 0);
     const mergePixels = base && relate ? planeView(kernels, base).slice() : null;
-    const mergeNoisePerCell = mergePicture && noisePerCell(mergeNoise, mergePicture.mean);
+    const grainPerCell = grain && mergePicture ? noisePerCell(grain.pixel, mergePicture.mean) : null;
+    if (grain && mergePicture) takeGrain(mergePicture, grain);
+    const mergeNoisePerCell =
+      mergePicture && noisePerCell(mergeNoise, mergePicture.mean).map((v, i) => v + (grainPerCell?.[i] ?? 0));
     // All frames that lie elsewhere share one picture of nothing.
     let blank: CellFrame | null = null;
     const cellFrames = frames.map((frame) =>
@@ -119,7 +127,11 @@ export function gatherCells(
           const rest = Math.max(0, residual[i]! - tone[i]!);
           if (picture.valid[i] && rest < least[i]!) least[i] = rest;
         }
-        return { ...picture, residual: downloadPlanes(kernels, smoothTent(kernels, cells))[0]!, relation };
+        return {
+          ...picture,
+          residual: without(grainPerCell, downloadPlanes(kernels, smoothTent(kernels, cells))[0]!),
+          relation,
+        };
       }),
     );
     const perCell = noisePerCell(noise, (mergePicture ?? cellFrames[0]!).mean);
@@ -129,10 +141,30 @@ export function gatherCells(
       height,
       merge: mergePicture,
       frames: cellFrames,
-      unexplained: tentSmooth({ width, height, data: least.map((v) => (v === Infinity ? 0 : v)) }, 1).data,
+      unexplained: without(
+        grainPerCell,
+        tentSmooth({ width, height, data: least.map((v) => (v === Infinity ? 0 : v)) }, 1).data,
+      ),
       noise,
-      noiseMiddle: perCell.map((v) => BAND_NOISE_GAIN[1] * v),
+      noiseMiddle: perCell.map((v, i) => BAND_NOISE_GAIN[1] * (v + SCATTER * (grainPerCell?.[i] ?? 0))),
+      grain: grainPerCell,
     };
+  });
+}
+
+/** Energies of grain scatter by this share of it over a cell's surround: what is fainter cannot be told from it. */
+const SCATTER = 0.5;
+
+/** Smoothed squared differences without what grain makes of them; smoothed first, as single cells scatter widely. */
+function without(grain: Float32Array | null, differences: Float32Array): Float32Array {
+  return grain ? differences.map((v, i) => Math.max(0, v - grain[i]!)) : differences;
+}
+
+/** Takes the energy of a merge's own grain out of its bands. */
+function takeGrain({ fine, middle, coarse, mean }: CellPicture, grain: Grain): void {
+  [fine, middle, coarse].forEach((band, j) => {
+    const own = noisePerCell(grain.bands[j]!, mean);
+    for (let i = 0; i < band.length; i++) band[i] = Math.max(0, band[i]! - own[i]!);
   });
 }
 

@@ -1,5 +1,6 @@
 // What each picture of a set shows in a region, per cell of 4 × 4 px.
 export { gatherCells, type CellFrame, type CellPicture, type CellStack, type GatherOptions } from './gatherCells';
+export { grainOf, grainSamples, type Grain, type GrainSample } from './grain';
 export { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 export { cellTent, type CellTent } from './cellTent';
 export { closestFrame } from './closestFrame';

@@ -44,5 +44,6 @@ export function foreignShare(
     const d = tent.meanAt(plane, cell) - tent.meanAt(stack.merge!.mean[c]!, cell);
     return sum + (d * d) / 3;
   }, 0);
-  return residual - colour < VISIBLE_SQUARED ? 0 : (residual - colour) / detail;
+  // Grain hides what differs by less than it scatters.
+  return residual - colour < VISIBLE_SQUARED + 0.5 * (stack.grain?.[cell] ?? 0) ? 0 : (residual - colour) / detail;
 }

@@ -77,7 +77,8 @@ function byPixels(stack: CellStack): Likeness {
     allowed(frame, i) {
       const luma = 0.2126 * mean[0][i]! + 0.7152 * mean[1][i]! + 0.0722 * mean[2][i]!;
       const detail = frame.fine[i]! + frame.middle[i]! + 0.25 * frame.coarse[i]!;
-      return 7 * noiseAt(stack.noise, luma) + 0.5 * detail;
+      // Grain of the merge's own scatters by about as much as it is, once its mean is taken out.
+      return 7 * noiseAt(stack.noise, luma) + 0.5 * detail + (stack.grain?.[i] ?? 0);
     },
   };
 }

@@ -1,5 +1,5 @@
 // A small merge inspected in one go: cells, all layers of its kind, all detectors.
-import { gatherCells, type CellStack } from '../cells';
+import { gatherCells, grainOf, grainSamples, type CellStack } from '../cells';
 import type { AlignedFrame } from '../frame';
 import type { Kernels } from '../kernels';
 import {
@@ -35,7 +35,10 @@ export function inspectSmall(
 ): SmallInspection {
   const { width, height } = merge.source;
   const region = { x: 0, y: 0, width: width - (width % 4), height: height - (height % 4) };
-  const stack = gatherCells(kernels, merge, frames, region, { relate: isRelated(kind) });
+  const relate = isRelated(kind);
+  const plain = gatherCells(kernels, merge, frames, region, { relate });
+  const grain = grainOf(grainSamples(plain), plain.noise);
+  const stack = grain ? gatherCells(kernels, merge, frames, region, { relate, grain }) : plain;
   const looks = lumas.map((luma) =>
     surveyFrame(kind, { luma, unitPx: 1, noise: 1e-5, width: luma.width, height: luma.height }),
   );
@@ -43,6 +46,7 @@ export function inspectSmall(
   const facts: SetFacts = {
     kind,
     axis: kind === 'focus-stack' ? { positions: frames.map((_, k) => k), source: 'equal-steps' } : null,
+    grain,
     surveys: looks.length > 0 ? joinSurveys(kind, looks, sized) : {},
   };
   const { maps, samples } = measureRegion(stack, facts);

@@ -32,6 +32,7 @@ function stackOf(frames: readonly CellFrame[], mergeDetail = 1e-5): CellStack {
     unexplained: flat(0),
     noise: [1e-6, 1e-6],
     noiseMiddle: flat(1e-7),
+    grain: null,
   };
 }
 

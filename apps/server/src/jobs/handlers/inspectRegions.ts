@@ -9,7 +9,7 @@ import {
   type Detection,
   type MergeKind,
 } from '@blendrak/core/inspect';
-import { gatherCells, type CellStack } from '@blendrak/core/cells';
+import { gatherCells, grainSamples, type CellStack, type Grain } from '@blendrak/core/cells';
 import type { Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { probeCells, traceDetection } from '@blendrak/core/trace';
@@ -35,8 +35,12 @@ export function surveyTask({ kind, picture }: TaskRequest<'survey'>): TaskRespon
   });
 }
 
+export function grainTask({ scene, kind, region }: TaskRequest<'grain'>): TaskResponse<'grain'> {
+  return grainSamples(readCells(scene, kind, region, null));
+}
+
 export function evidenceTask({ scene, facts, region, looking }: TaskRequest<'evidence'>): TaskResponse<'evidence'> {
-  return regionEvidence(readCells(scene, facts.kind, region), facts, region, looking);
+  return regionEvidence(readCells(scene, facts.kind, region, facts.grain), facts, region, looking);
 }
 
 export function detectTask({ maps, facts, yardsticks }: TaskRequest<'detect'>): readonly Detection[] {
@@ -45,13 +49,13 @@ export function detectTask({ maps, facts, yardsticks }: TaskRequest<'detect'>): 
 
 export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> {
   const { scene, facts, yardsticks, detection, gridWidth, names } = request;
-  const stack = readCells(scene, facts.kind, onCells(detection.bbox));
+  const stack = readCells(scene, facts.kind, onCells(detection.bbox), facts.grain);
   return traceDetection(detection, stack, gridWidth, yardsticks, names);
 }
 
 export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
   const { scene, facts, yardsticks, region, gridWidth, gridHeight } = request;
-  const stack = readCells(scene, facts.kind, onCells(region));
+  const stack = readCells(scene, facts.kind, onCells(region), facts.grain);
   return regionDefects(stack, facts, yardsticks, gridWidth, gridHeight);
 }
 
@@ -59,7 +63,7 @@ export async function probeTask(request: TaskRequest<'probe'>): Promise<TaskResp
   const { scene, kind, x, y, sizePx, icc } = request;
   const half = Math.max(CELL_PX, sizePx / 2);
   const region = onCells({ x: x - half, y: y - half, width: 2 * half, height: 2 * half });
-  const measures = probeCells(readCells(scene, kind, clampTo(region, scene)), x, y, half);
+  const measures = probeCells(readCells(scene, kind, clampTo(region, scene), null), x, y, half);
   const frames = scene.frames.map(placedFrame);
   return { ...measures, ...(await renderPatches(frames, patchAt(request), icc)) };
 }
@@ -73,10 +77,10 @@ function patchAt({ scene, x, y, sizePx }: TaskRequest<'probe'>): Region {
   return { x: clamped(x, width), y: clamped(y, height), width: side, height: side };
 }
 
-function readCells(scene: InspectionScene, kind: MergeKind, region: Region): CellStack {
+function readCells(scene: InspectionScene, kind: MergeKind, region: Region, grain: Grain | null): CellStack {
   const merge = repairedFrame(scene);
   const wide = withMargin(region, merge.source.width, merge.source.height);
-  return gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide, { relate: isRelated(kind) });
+  return gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide, { relate: isRelated(kind), grain });
 }
 
 function onCells(r: Region): Region {

@@ -1,4 +1,5 @@
 // Tasks of inspecting a merge beside its frames.
+import type { GrainSample } from '@blendrak/core/cells';
 import type { Region } from '@blendrak/core/image';
 import type {
   Detection,
@@ -20,6 +21,8 @@ export interface ProbeResult {
 export interface InspectTasks {
   /** What the surveys of all layers see in one frame, by layer. */
   readonly survey: [{ kind: MergeKind; picture: StoredPicture }, Readonly<Record<string, unknown>>];
+  /** Cells of a region that are even in all frames, and what the merge shows there. */
+  readonly grain: [{ scene: InspectionScene; kind: MergeKind; region: Region }, readonly GrainSample[]];
   /** Evidence of a region, without its margin. */
   readonly evidence: [{ scene: InspectionScene; facts: SetFacts; region: Region; looking: Looking }, RegionEvidence];
   /** All detectors over the evidence of a whole merge, overlaps settled. */

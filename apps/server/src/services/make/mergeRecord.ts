@@ -1,5 +1,6 @@
 // What is kept of a processed set: the record of its merge.
 import type { MergeFrame } from '@blendrak/contract';
+import type { Grain } from '@blendrak/core/cells';
 import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import { measureBorders } from '@blendrak/core/merge';
 import {
@@ -38,6 +39,7 @@ export function mergeRecord(processed: ProcessedSet, request: MergeRequest): Mer
     reference: own ? own.profileOf : referenceOf(processed),
     inspection: inspection && {
       surveys: { ...inspection.facts.surveys },
+      grain: inspection.facts.grain && grainRecord(inspection.facts.grain),
       yardsticks: { ...inspection.yardsticks },
     },
     facts: factsOf(processed),
@@ -46,6 +48,10 @@ export function mergeRecord(processed: ProcessedSet, request: MergeRequest): Mer
       residuals: thinned(residuals(f, k), frames.length),
     })),
   };
+}
+
+function grainRecord({ pixel, bands: [fine, middle, coarse] }: Grain) {
+  return { pixel: [...pixel], bands: [[...fine], [...middle], [...coarse]] satisfies [number[], number[], number[]] };
 }
 
 /** A placed frame as a merge keeps it. */

@@ -21,6 +21,8 @@ const camerasSchema = z.strictObject({
   lines: z.array(z.array(z.tuple([z.number(), z.number(), z.number(), z.number()]))).default([]),
 });
 
+const curveSchema = z.array(z.number());
+
 const bodySchema = z.strictObject({
   fileName: z.string(),
   width: z.number(),
@@ -33,6 +35,11 @@ const bodySchema = z.strictObject({
     .strictObject({
       /** What was found in the frames by themselves, and the picture's own yardsticks, by layer of evidence. */
       surveys: z.record(z.string(), z.unknown()),
+      /** What the merge has of grain of its own. */
+      grain: z
+        .strictObject({ pixel: curveSchema, bands: z.tuple([curveSchema, curveSchema, curveSchema]) })
+        .nullable()
+        .default(null),
       yardsticks: z.record(z.string(), z.unknown()),
     })
     .nullable(),

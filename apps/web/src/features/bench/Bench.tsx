@@ -1,7 +1,7 @@
 // The bench with a merge on it.
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Operation, OperationChange } from '@blendrak/contract';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
@@ -66,8 +66,8 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
   const saving = useSaving(merge.id);
   useDoneElsewhere(merge.id, enqueueSnackbar);
 
-  // Everything of the last merge is put away.
-  useEffect(
+  // Everything of the last merge is put away, before anybody can take something up: a click would come before an effect.
+  useLayoutEffect(
     () =>
       set({ openFinding: null, tool: null, donor: null, look: { id: 'repaired', frame: 0 }, peek: null, place: null }),
     [set, merge.id],

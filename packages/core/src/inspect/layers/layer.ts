@@ -1,5 +1,5 @@
 // What a layer of evidence is: maps over the merge's cells, measured region by region in one pass, and yardsticks of the whole picture.
-import type { CellStack } from '../../cells';
+import type { CellStack, Grain } from '../../cells';
 import type { FocusAxis } from '../../defocus';
 import type { FrameGeometry, FrameSize } from '../../frame';
 import type { Plane } from '../../image';
@@ -31,6 +31,8 @@ export interface SetFacts {
   readonly kind: MergeKind;
   /** Where the frames stand on the focus axis; null for sets without one. */
   readonly axis: FocusAxis | null;
+  /** Grain that the merge has of its own; null for none. */
+  readonly grain: Grain | null;
   /** Results of surveys by layer. */
   readonly surveys: Readonly<Record<string, unknown>>;
 }

@@ -1,3 +1,4 @@
 // Scenes on disk to measure the product on, and its own merges held against ideal pictures.
 export { makeScene, type EvaluationScene } from './evaluateScene';
+export { finishMerge } from './finishMerge';
 export { scoreOwnMerge } from './ownMerge';
