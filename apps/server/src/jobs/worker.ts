@@ -26,7 +26,14 @@ import { testLightTask } from './handlers/measureLight';
 import { labelPictureTask, maskTask, projectionTask, tileTask, warmUpTask } from './handlers/renderTile';
 import { localFieldsTask, planesTask, sharpPartTask } from './handlers/fitSet';
 import { canvasTask, matchMergeTask, mergeTiesTask } from './handlers/registerMerge';
-import { greyMixTask, lightGainTask, placeTask, registerTask, toneTask } from './handlers/registerPictures';
+import {
+  commonToneTask,
+  greyMixTask,
+  lightGainTask,
+  placeTask,
+  registerTask,
+  toneTask,
+} from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { refusalOf, type Answer } from './answer';
 import { releaseTileFiles } from './sources';
@@ -49,6 +56,7 @@ const HANDLERS: Handlers = {
   canvas: canvasTask,
   mergeTies: mergeTiesTask,
   greyMix: greyMixTask,
+  commonTone: commonToneTask,
   tone: toneTask,
   lightGain: lightGainTask,
   points: pointsTask,

@@ -166,7 +166,7 @@ describe('registerPlane', () => {
       view(inMerge, 300, 230, (v) => 0.96 * v ** 1.12),
       'toned.png',
     );
-    const { frames: placed } = await registerPlane(merge, set, context);
+    const { frames: placed } = await registerPlane(merge, { kind: 'focus-stack', set }, context);
     placed.forEach((frame, k) => {
       const exact = composeSimilarity(inMerge, invertSimilarity(POSES[k]!));
       const toFrame = invertSimilarity(touchingSimilarity(frame.geometry, W, H));
@@ -180,7 +180,7 @@ describe('registerPlane', () => {
   it('says that a merge of something else does not belong', async () => {
     const set = await alignFrames(await Promise.all(frames), ALIGNMENT_DEFAULTS, context);
     const merge = await store(blockTexture(W, H, 7), 'stranger.png');
-    await expect(registerPlane(merge, set, context)).rejects.toThrow(
+    await expect(registerPlane(merge, { kind: 'focus-stack', set }, context)).rejects.toThrow(
       /^stranger\.png: this merge does not belong to the frames/,
     );
   });

@@ -206,7 +206,7 @@ async function registered(aligned: Aligned, merge: SetPicture, context: StepCont
   const { frames, remarks } =
     aligned.kind === 'panorama'
       ? await registerPanorama(merge, aligned.set, context)
-      : await registerPlane(merge, aligned.set, context);
+      : await registerPlane(merge, aligned, context);
   const said = aligned.kind === 'focus-stack' ? { failed: [], remarks: [] } : aligned.set;
   return { merge, frames, own: null, failed: said.failed, remarks: [...said.remarks, ...remarks] };
 }

@@ -91,7 +91,7 @@ describe('merges made elsewhere', () => {
     const options = { bracket: { ...MERGE_DEFAULTS.bracket, method: 'light' as const } };
     const merged = await own(bracket.aligned, options, tiles);
     const elsewhere = await madeElsewhere(tiles, 16, 0.8);
-    const { frames } = await registerPlane(elsewhere, bracket.aligned.set, steps());
+    const { frames } = await registerPlane(elsewhere, bracket.aligned, steps());
     const off = apartPx(cutTo(merged.frames, 16, 0.8), frames, elsewhere.width, elsewhere.height);
     expect([quantile(off, 0.5) < 0.5, quantile(off, 0.95) < 1.5]).toEqual([true, true]);
   });

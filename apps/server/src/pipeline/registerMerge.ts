@@ -26,7 +26,7 @@ import {
   type KeyPoint,
   type ShiftTie,
 } from '@blendrak/core/align';
-import { IDENTITY_TONE, median, quantile, type ChannelWeights } from '@blendrak/core/image';
+import { IDENTITY_TONE, joinTones, median, quantile, type ChannelWeights } from '@blendrak/core/image';
 import { InputError } from '../codecs';
 import type { MatchedMerge } from '../jobs';
 import type { AlignedBracket } from './alignBracket';
@@ -47,13 +47,18 @@ const BELONGS = 0.3;
 /** A merge turned by more than this is not the picture the frames show. */
 const TURNED_RAD = Math.PI / 6;
 
+/** Frames that lie on each other in a plane. */
+export type AlignedPlane =
+  | { readonly kind: 'focus-stack'; readonly set: AlignedSet }
+  | { readonly kind: 'bracket'; readonly set: AlignedBracket };
+
 /**
  * Places the frames of a stack or bracket in a merge: scaled, cropped, in mild perspective, warped slowly.
  * @throws InputError when the merge shows something else, or the same turned or mirrored
  */
 export async function registerPlane(
   merge: SetPicture,
-  set: AlignedSet | AlignedBracket,
+  { kind, set }: AlignedPlane,
   context: StepContext,
 ): Promise<RegisteredMerge> {
   const { frames } = set;
@@ -92,6 +97,7 @@ export async function registerPlane(
     frames: await toned(
       placed.map((f) => ({ ...f, residualPx: Math.hypot(f.residualPx || 0, residual) })),
       merge,
+      kind === 'focus-stack',
       context,
     ),
     remarks,
@@ -235,7 +241,7 @@ export async function registerPanorama(
         name: f.name,
         why: 'it holds too little detail to be laid on the merge precisely: its place is a guess',
       });
-  return { frames: await toned(placed, merge, context), remarks };
+  return { frames: await toned(placed, merge, false, context), remarks };
 }
 
 async function checkBelongs(
@@ -329,9 +335,19 @@ function regionOf(ties: readonly ShiftTie[]) {
   return { x: left, y: top, width: Math.max(1, Math.max(...xs) - left), height: Math.max(1, Math.max(...ys) - top) };
 }
 
-async function toned(frames: readonly PlacedFrame[], merge: SetPicture, context: StepContext): Promise<PlacedFrame[]> {
+async function toned(
+  frames: readonly PlacedFrame[],
+  merge: SetPicture,
+  areAlike: boolean,
+  context: StepContext,
+): Promise<PlacedFrame[]> {
   let done = 0;
   const grey = await greyOf(frames, merge, context);
+  // Frames of a stack differ in blur, which a curve fitted to each by itself would take for tone.
+  const common = areAlike
+    ? await context.run('commonTone', { frames: frames.map((f) => ({ ...f, grey })), merge }, context.signal)
+    : null;
+  if (common) return frames.map((frame) => ({ ...frame, grey, tone: joinTones(frame.tone, common) }));
   const out = await inParallel(frames, context.parallel, async (plain) => {
     const frame = { ...plain, grey };
     const tone = await context.run('tone', { frame, merge }, context.signal);

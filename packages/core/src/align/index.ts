@@ -6,6 +6,7 @@ export { registerPair, type PairRegistration } from './registerPair';
 export { solvePoses, type PoseEdge } from './solvePoses';
 export { searchPlacement, type Placement } from './searchPlacement';
 export { fitLightGain } from './fitLightGain';
+export { fitCommonTone, type ColourSamples } from './fitCommonTone';
 export { fitTone, type TonePairs } from './fitTone';
 export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';
 export { type Tie } from './reprojectionError';

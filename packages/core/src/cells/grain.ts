@@ -10,21 +10,30 @@ export interface Grain {
   readonly bands: readonly [NoiseCurve, NoiseCurve, NoiseCurve];
 }
 
-/** A cell that is even in all frames: brightness, squared difference and band energies of the merge there. */
-export type GrainSample = readonly [luma: number, difference: number, fine: number, middle: number, coarse: number];
+/** A cell of the merge against the frame closest to it: differences that grain would make, and the detail that frame has there. */
+export interface GrainSample {
+  readonly luma: number;
+  readonly detail: number;
+  /** Squared difference per px, less what noise of the frames and resampling make of it. */
+  readonly pixel: number;
+  /** What the merge's fine, middle and coarse energies are beyond the frame's. */
+  readonly bands: readonly [number, number, number];
+}
 
 const BINS = 8;
+/** Of each brightness the evenest part tells: what is wrong with texture or edges is not in it. */
+const EVENEST = 0.25;
 /** Brightnesses of fewer cells than this say nothing. */
-const LEAST_SAMPLES = 30;
-/** Cells are even where no frame has more detail than this times its noise. */
-const EVEN = 3;
+const LEAST_SAMPLES = 40;
+/** Share of the detail that resampling and compression may take or add. */
+const RESAMPLING = 0.1;
 /** Grain of less than this share of the frames' own noise is within what their estimate leaves open. */
 const LEAST_OVER_NOISE = 1;
-/** Ends of the scale at which grain is cut off. */
+/** Beyond these grain is cut off at the ends of the scale. */
 const ENDS = [0.02, 0.98] as const;
 
-/** The even cells of a stack with a merge, and what the merge shows there. */
-export function grainSamples({ merge, frames, noiseMiddle, noise, unexplained }: CellStack): GrainSample[] {
+/** What each cell of a stack with a merge says of the merge's grain. */
+export function grainSamples({ merge, frames, noise, unexplained }: CellStack): GrainSample[] {
   if (!merge) return [];
   const [r, g, b] = merge.mean;
   const out: GrainSample[] = [];
@@ -32,34 +41,43 @@ export function grainSamples({ merge, frames, noiseMiddle, noise, unexplained }:
     if (!merge.valid[i]) continue;
     const luma = 0.2126 * r[i]! + 0.7152 * g[i]! + 0.0722 * b[i]!;
     if (luma < ENDS[0] || luma > ENDS[1]) continue;
-    let [seen, most] = [false, 0];
-    for (const { valid, fine, middle, coarse } of frames) {
-      if (!valid[i]) continue;
-      seen = true;
-      most = Math.max(most, fine[i]! + middle[i]! + coarse[i]!);
-    }
-    if (!seen || most > EVEN * noiseMiddle[i]!) continue;
-    // Frame and merge differ by the noise of both anyway.
-    const own = 2 * noiseAt(noise, luma);
-    out.push([luma, unexplained[i]! - own, merge.fine[i]!, merge.middle[i]!, merge.coarse[i]!]);
+    let closest = null;
+    for (const frame of frames)
+      if (frame.valid[i] && !(frame.residual[i]! >= (closest?.residual[i] ?? Infinity))) closest = frame;
+    if (!closest) continue;
+    const { fine, middle, coarse } = closest;
+    const detail = fine[i]! + middle[i]! + coarse[i]!;
+    out.push({
+      luma,
+      detail,
+      // Frame and merge differ by the noise of both anyway.
+      pixel: unexplained[i]! - 2 * noiseAt(noise, luma) - RESAMPLING * detail,
+      bands: [merge.fine[i]! - fine[i]!, merge.middle[i]! - middle[i]!, merge.coarse[i]! - coarse[i]!],
+    });
   }
   return out;
 }
 
 /**
- * Grain told from even cells all over a merge: medians, so that a defect in some of them is none.
+ * Grain told from the evenest cells all over a merge: medians, so that a defect in some of them is none.
  * @param noise of the frames
- * @returns null for a merge that is no noisier than its frames, or has too few even cells to tell
+ * @returns null for a merge that is no noisier than its frames, or has too few cells to tell
  */
 export function grainOf(samples: readonly GrainSample[], noise: NoiseCurve): Grain | null {
   const bins: GrainSample[][] = Array.from({ length: BINS }, () => []);
-  for (const sample of samples) bins[Math.min(BINS - 1, Math.floor(sample[0] * BINS))]!.push(sample);
-  const curve = (of: 1 | 2 | 3 | 4): (number | null)[] =>
-    bins.map((bin) => (bin.length < LEAST_SAMPLES ? null : Math.max(0, median(bin.map((s) => s[of])))));
-  const pixel = curve(1);
+  for (const sample of samples) bins[Math.min(BINS - 1, Math.floor(sample.luma * BINS))]!.push(sample);
+  const even = bins.map((bin) => {
+    bin.sort((a, b) => a.detail - b.detail);
+    const part = bin.slice(0, Math.ceil(EVENEST * bin.length));
+    return part.length < LEAST_SAMPLES ? [] : part;
+  });
+  const curve = (of: (sample: GrainSample) => number): (number | null)[] =>
+    even.map((part) => (part.length === 0 ? null : Math.max(0, median(part.map(of)))));
+  const pixel = curve((s) => s.pixel);
   const isGrained = pixel.some((v, k) => v !== null && v > LEAST_OVER_NOISE * 2 * noiseAt(noise, (k + 0.5) / BINS));
   if (!isGrained) return null;
-  return { pixel: filled(pixel), bands: [filled(curve(2)), filled(curve(3)), filled(curve(4))] };
+  const band = (j: 0 | 1 | 2): NoiseCurve => filled(curve((s) => s.bands[j]));
+  return { pixel: filled(pixel), bands: [band(0), band(1), band(2)] };
 }
 
 /** Brightnesses that say nothing are as their nearest neighbours. */

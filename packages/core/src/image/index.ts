@@ -2,7 +2,7 @@
 export { growRegion, makePlane, type Encoding, type Plane, type Raster, type Region } from './raster';
 export { tileRegion } from './tileRegion';
 export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
-export { evaluateTone, gainTone, IDENTITY_TONE, toneLut, toneOfGrey, type ToneCurve } from './tone';
+export { evaluateTone, gainTone, IDENTITY_TONE, joinTones, toneLut, toneOfGrey, type ToneCurve } from './tone';
 export { linearToSrgb, srgbToLinear } from './colour';
 export { dilate, findComponents, outlineOf, type Component, type Mask } from './regions';
 export { median, quantile, robustDeviation } from './statistics';

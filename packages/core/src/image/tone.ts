@@ -21,6 +21,17 @@ export function gainTone(gains: readonly [number, number, number]): ToneCurve {
   return [curve(gains[0]), curve(gains[1]), curve(gains[2])];
 }
 
+const JOINED_KNOTS = 65;
+
+/** Both curves as one: the first's values go through the second. */
+export function joinTones(first: ToneCurve, second: ToneCurve): ToneCurve {
+  const joined = (c: 0 | 1 | 2): number[] =>
+    Array.from({ length: JOINED_KNOTS }, (_, k) =>
+      evaluateTone(second[c], evaluateTone(first[c], k / (JOINED_KNOTS - 1))),
+    );
+  return [joined(0), joined(1), joined(2)];
+}
+
 /** The curve's value at v (clamped to 0..1). */
 export function evaluateTone(knots: readonly number[], v: number): number {
   const last = knots.length - 1;

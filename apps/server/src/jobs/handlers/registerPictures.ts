@@ -1,12 +1,14 @@
 // Tasks `register`, `place`, `greyMix`, `tone` and `lightGain`: where pictures lie on each other, and how their tone differs.
 import {
   alignLevels,
+  fitCommonTone,
   fitLightGain,
   fitTone,
   onSubject,
   registerPair,
   searchPlacement,
   type AlignLevel,
+  type ColourSamples,
   type TonePairs,
 } from '@blendrak/core/align';
 import {
@@ -14,13 +16,21 @@ import {
   composeSimilarity,
   frameToMerge,
   invertSimilarity,
+  mergeToFrame,
   rescaleSimilarity,
   scaleOf,
   type Similarity,
   warpFrameLuma,
   similarityGeometry,
 } from '@blendrak/core/frame';
-import { fitGreyMix, IDENTITY_TONE, sampleBilinear, type ColourPairs, type ToneCurve } from '@blendrak/core/image';
+import {
+  evaluateTone,
+  fitGreyMix,
+  IDENTITY_TONE,
+  sampleBilinear,
+  type ColourPairs,
+  type ToneCurve,
+} from '@blendrak/core/image';
 import { planeView } from '@blendrak/core/kernels';
 import { threadKernels } from '../kernelHost';
 import type { PairResult, PlacedPicture, StoredPicture, TaskRequest, TaskResponse } from '../protocol';
@@ -141,6 +151,44 @@ export function toneTask({ frame, merge }: TaskRequest<'tone'>): ToneCurve {
     grey && pairs.source[0].map((r, i) => grey[0] * r + grey[1] * pairs.source[1][i]! + grey[2] * pairs.source[2][i]!);
   const channel = (c: 0 | 1 | 2): TonePairs => ({ source: mixed ?? pairs.source[c], target: pairs.target[c] });
   return fitTone([channel(0), channel(1), channel(2)]);
+}
+
+/** Px between the places that frames and merge are compared at, on the level that is looked at. */
+const COMMON_PITCH = 2;
+
+export function commonToneTask({ frames, merge }: TaskRequest<'commonTone'>): TaskResponse<'commonTone'> {
+  const to = colourPlanes(tileFile(merge.tiles), levelFor(tileFile(merge.tiles), TONE_LONG_SIDE));
+  const { width, height } = to.planes[0];
+  const [across, down] = [Math.floor(width / COMMON_PITCH), Math.floor(height / COMMON_PITCH)];
+  /** A picture's colours at all places. */
+  const samples = (of: (x: number, y: number) => readonly [number, number, number] | null): ColourSamples => {
+    const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(NaN)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
+    for (let i = 0; i < across * down; i++) {
+      const colour = of(((i % across) + 0.5) * COMMON_PITCH, (Math.floor(i / across) + 0.5) * COMMON_PITCH);
+      if (colour) out.forEach((plane, c) => (plane[i] = colour[c]!));
+    }
+    return out;
+  };
+  const seen = frames.map(({ tiles, geometry, tone, grey }) => {
+    const { unit, planes } = colourPlanes(tileFile(tiles), levelFor(tileFile(tiles), TONE_LONG_SIDE));
+    return samples((x, y) => {
+      const at = mergeToFrame(geometry, x * to.unit, y * to.unit);
+      if (!at) return null;
+      const [u, v] = [at[0] / unit, at[1] / unit];
+      if (u < 1 || v < 1 || u > planes[0].width - 1 || v > planes[0].height - 1) return null;
+      const [r, g, b] = planes.map((plane) => sampleBilinear(plane, u, v)) as [number, number, number];
+      const mixed = grey ? grey[0] * r + grey[1] * g + grey[2] * b : null;
+      return [evaluateTone(tone[0], mixed ?? r), evaluateTone(tone[1], mixed ?? g), evaluateTone(tone[2], mixed ?? b)];
+    });
+  });
+  return fitCommonTone(
+    samples((x, y) => to.planes.map((plane) => sampleBilinear(plane, x, y)) as [number, number, number]),
+    seen,
+  );
 }
 
 /** Colours of a frame and of a merge at the same places; null where there are too few to say anything. */

@@ -101,6 +101,8 @@ export interface AlignTasks {
   readonly mergeTies: [{ merge: StoredPicture; frame: PlacedPicture; fine: boolean }, readonly ShiftTie[]];
   /** The mix of a frame's channels that the merge it lies in shows; null where that has colour, or nothing can be told. */
   readonly greyMix: [{ frame: PlacedPicture; merge: StoredPicture }, ChannelWeights | null];
+  /** The one tone curve of a merge of frames that are toned alike; null where nothing tells. */
+  readonly commonTone: [{ frames: readonly PlacedPicture[]; merge: StoredPicture }, ToneCurve | null];
   /** Fits the tone of a frame to that of the merge it lies in. */
   readonly tone: [{ frame: PlacedPicture; merge: StoredPicture }, ToneCurve];
   /** Gains of light, source → target. `sourceToTarget` maps px at full size. */
