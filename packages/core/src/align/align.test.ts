@@ -1,11 +1,12 @@
 // Registration and tone against known truth.
-import { paintArea, type Plane } from '../image';
+import { evaluateTone, paintArea, type Plane } from '../image';
 import type { Kernels } from '../kernels';
 import { openTestKernels } from '../testing/openTestKernels';
 import { addNoise, gaussianBlur, makeRandom, samplePlane, waveTexture } from '../testing/pictures';
 import {
   alignLevels,
   estimateSimilarity,
+  fitCommonTone,
   fitTone,
   onSubject,
   registerPair,
@@ -207,8 +208,42 @@ describe('fitTone', () => {
     }
   });
 
+  it('follows an everyday S-curve within two levels of 255, far from where it began', () => {
+    const contrast = (v: number): number => v + 0.8 * v * (1 - v) * (2 * v - 1);
+    const tone = fitTone([pairs(contrast), pairs(contrast, 500), pairs((v) => 1 - (1 - v) ** 1.5)]);
+    for (const v of [0.1, 0.2, 0.35, 0.5, 0.65, 0.8]) {
+      expect(Math.abs(evaluateTone(tone[0], v) - contrast(v))).toBeLessThan(2 / 255);
+      expect(Math.abs(evaluateTone(tone[1], v) - contrast(v))).toBeLessThan(2 / 255);
+      expect(Math.abs(evaluateTone(tone[2], v) - (1 - (1 - v) ** 1.5))).toBeLessThan(2 / 255);
+    }
+  });
+
   it('refuses too few pairs', () => {
     const few = { source: new Float32Array(10), target: new Float32Array(10) };
     expect(() => fitTone([few, few, few])).toThrow('fitTone.channels.0: expected at least 50 pairs of equal number');
+  });
+});
+
+describe('fitCommonTone', () => {
+  const random = makeRandom(23);
+  const contrast = (v: number): number => v + 0.6 * v * (1 - v) * (2 * v - 1);
+  const sharp = Float32Array.from({ length: 4000 }, () => 0.1 + 0.8 * random());
+  // A frame out of focus shows half of the places near the mean of all.
+  const soft = sharp.map((v, i) => (i % 2 ? 0.5 + 0.2 * (v - 0.5) : v));
+  const softer = sharp.map((v, i) => (i % 2 ? 0.5 + 0.1 * (v - 0.5) : v));
+  const samples = (data: Float32Array): [Float32Array, Float32Array, Float32Array] => [data, data, data];
+
+  it('is the curve of the merge, not the blur of the frames', () => {
+    const tone = fitCommonTone(samples(sharp.map(contrast)), [samples(soft), samples(sharp), samples(softer)])!;
+    for (const v of [0.2, 0.35, 0.5, 0.65, 0.8])
+      expect(Math.abs(evaluateTone(tone[0], v) - contrast(v))).toBeLessThan(2 / 255);
+  });
+
+  it('leaves places out that nobody shows, and says nothing of too few', () => {
+    const nowhere = samples(sharp.map(() => NaN));
+    expect(fitCommonTone(samples(sharp), [nowhere])).toBeNull();
+    const tone = fitCommonTone(samples(sharp.map(contrast)), [nowhere, samples(sharp)])!;
+    expect(Math.abs(evaluateTone(tone[1], 0.3) - contrast(0.3))).toBeLessThan(2 / 255);
+    expect(() => fitCommonTone(samples(sharp), [samples(sharp.subarray(1))])).toThrow('fitCommonTone.samples.length');
   });
 });

@@ -5,6 +5,8 @@ import { median, type ToneCurve } from '../image';
 
 /** Between knots a curve of everyday contrast bends by less than a level of 255. */
 const KNOTS = 17;
+/** Weight of the curve's second differences against all pairs together. */
+const STRAIGHT = 0.02;
 const ROUNDS = 4;
 
 /** Pairs of values of one channel at the same places, both 0..1. */
@@ -84,7 +86,7 @@ function solveKnots(source: Float32Array, target: Float32Array, residual: Float3
   }
   // Straightness: second differences are penalised.
   for (let k = 1; k < KNOTS - 1; k++) {
-    [1, -2, 1].forEach((ci, i) => [1, -2, 1].forEach((cj, j) => add(k - 1 + i, k - 1 + j, 1e-3 * ci * cj)));
+    [1, -2, 1].forEach((ci, i) => [1, -2, 1].forEach((cj, j) => add(k - 1 + i, k - 1 + j, STRAIGHT * ci * cj)));
   }
   return solve(a, Matrix.columnVector([...rhs])).getColumn(0);
 }

@@ -61,6 +61,7 @@ describe('coarserCells', () => {
       noise: [0, 0],
       noiseMiddle: data,
       grain: null,
+      picked: new Uint8Array(15),
     };
     const half = coarserCells(stack);
     expect([half.width, half.height]).toEqual([3, 2]);

@@ -42,6 +42,7 @@ export function coarserCells(stack: CellStack): CellStack {
     merge: stack.merge && picture(stack.merge),
     frames: stack.frames.map((f): CellFrame => ({ ...picture(f), residual: mean(f.residual), relation: null })),
     unexplained: mean(stack.unexplained),
+    picked: join(stack.picked, new Uint8Array(width * height), (a) => a),
     noise: stack.noise,
     noiseMiddle: mean(stack.noiseMiddle),
     grain: stack.grain && mean(stack.grain),

@@ -51,6 +51,8 @@ export interface CellStack {
    * no part that lies elsewhere. 0 while there is no merge.
    */
   readonly unexplained: Float32Array;
+  /** The frame that each cell picked, before anything is smoothed; 255 for none. */
+  readonly picked: Uint8Array;
   /** Noise of a single frame. */
   readonly noise: NoiseCurve;
   /** Noise energy of the middle band per cell, of a single picture. */
@@ -58,6 +60,9 @@ export interface CellStack {
   /** Squared difference per px that the merge's own grain makes, which residuals are free of on average; null for a merge without. */
   readonly grain: Float32Array | null;
 }
+
+/** What no frame is counted as. */
+const NO_FRAME = 255;
 
 const LUMA = [0.2126, 0.7152, 0.0722] as const;
 
@@ -97,6 +102,8 @@ export function gatherCells(
     const size = (region.width / CELL_PX) * (region.height / CELL_PX);
     const [width, height] = [region.width / CELL_PX, region.height / CELL_PX];
     const least = new Float32Array(size).fill(base ? Infinity : 0);
+    const nearest = new Float32Array(size).fill(Infinity);
+    const picked = new Uint8Array(size).fill(NO_FRAME);
     const mergePixels = base && relate ? planeView(kernels, base).slice() : null;
     const grainPerCell = grain && mergePicture ? noisePerCell(grain.pixel, mergePicture.mean) : null;
     if (grain && mergePicture) takeGrain(mergePicture, grain);
@@ -104,7 +111,7 @@ export function gatherCells(
       mergePicture && noisePerCell(mergeNoise, mergePicture.mean).map((v, i) => v + (grainPerCell?.[i] ?? 0));
     // All frames that lie elsewhere share one picture of nothing.
     let blank: CellFrame | null = null;
-    const cellFrames = frames.map((frame) =>
+    const cellFrames = frames.map((frame, k) =>
       kernels.scope((): CellFrame => {
         if (!canTouch(footprintOf(frame.geometry, frame.source), region)) return (blank ??= unseen(size, relate));
         const luma = warpFrameLuma(kernels, frame, region);
@@ -125,7 +132,13 @@ export function gatherCells(
         addColourDifference(residual, mergePicture.mean, picture.mean);
         for (let i = 0; i < size; i++) {
           const rest = Math.max(0, residual[i]! - tone[i]!);
-          if (picture.valid[i] && rest < least[i]!) least[i] = rest;
+          if (!picture.valid[i]) continue;
+          if (rest < least[i]!) least[i] = rest;
+          // Blur moves light about an edge: in one tone a difference of tone tells frames apart, too.
+          const apart = relate ? rest : residual[i]!;
+          if (apart >= nearest[i]!) continue;
+          nearest[i] = apart;
+          picked[i] = k;
         }
         return {
           ...picture,
@@ -145,6 +158,7 @@ export function gatherCells(
         grainPerCell,
         tentSmooth({ width, height, data: least.map((v) => (v === Infinity ? 0 : v)) }, 1).data,
       ),
+      picked,
       noise,
       noiseMiddle: perCell.map((v, i) => BAND_NOISE_GAIN[1] * (v + SCATTER * (grainPerCell?.[i] ?? 0))),
       grain: grainPerCell,

@@ -1,6 +1,7 @@
 // What each picture of a set shows in a region, per cell of 4 × 4 px.
 export { gatherCells, type CellFrame, type CellPicture, type CellStack, type GatherOptions } from './gatherCells';
-export { grainOf, grainSamples, type Grain, type GrainSample } from './grain';
+export { type Grain } from './grain';
+export { grainOf, grainSamples, type GrainSample } from './measureGrain';
 export { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 export { cellTent, type CellTent } from './cellTent';
 export { closestFrame } from './closestFrame';

@@ -27,16 +27,30 @@ export const CLAIMS: readonly Claim[] = [
   { of: 'border', explains: 'dust', share: 0.3 },
   { of: 'border', explains: 'seam', share: 0.3 },
   { of: 'border', explains: 'clipping', share: 0.3 },
+  { of: 'border', explains: 'mask-speckle', share: 0.3 },
   // At its end the merge has no structure that could be another's.
   { of: 'clipping', explains: 'misalignment', share: 0.4 },
   { of: 'clipping', explains: 'ghost', share: 0.4 },
   { of: 'clipping', explains: 'seam', share: 0.4 },
+  // Light that bleeds from an edge ends in a step where a mask cut it off.
+  { of: 'halo', explains: 'seam', share: 0.3 },
+  { of: 'clipping', explains: 'halo', share: 0.5 },
+  // Whatever is displaced, or from another moment, has other colours beside its edges, too.
+  { of: 'border', explains: 'fringe', share: 0.3 },
+  { of: 'misalignment', explains: 'fringe', share: 0.4 },
+  { of: 'ghost', explains: 'fringe', share: 0.4 },
+  { of: 'clipping', explains: 'fringe', share: 0.4 },
   // Beside a step of tone no window is one frame in one tone.
   { of: 'seam', explains: 'misalignment', share: 0.5 },
   // A cut ghost has steps along its cut.
   { of: 'ghost', explains: 'seam', share: 0.4 },
   // What moved is displaced too.
   { of: 'ghost', explains: 'misalignment', share: 0.5 },
+  // Crumbs of softer frames are soft by themselves.
+  { of: 'mask-speckle', explains: 'soft-patch', share: 0.4 },
+  { of: 'mask-speckle', explains: 'focus-gap', share: 0.4 },
+  { of: 'misalignment', explains: 'mask-speckle', share: 0.4 },
+  { of: 'ghost', explains: 'mask-speckle', share: 0.4 },
   { of: 'misalignment', explains: 'soft-patch', share: 0.3 },
   { of: 'misalignment', explains: 'halo', share: 0.3 },
   { of: 'soft-patch', explains: 'halo', share: 0.5, timesLarger: 2 },

@@ -3,9 +3,11 @@ import { badParameter } from '../checks';
 import { border } from './defects/border';
 import { clipping } from './defects/clipping';
 import { dust } from './defects/dust';
+import { fringe } from './defects/fringe';
 import { focusGap } from './defects/focusGap';
 import { ghost } from './defects/ghost';
 import { halo } from './defects/halo';
+import { maskSpeckle } from './defects/maskSpeckle';
 import { misalignment } from './defects/misalignment';
 import { seam } from './defects/seam';
 import { softPatch } from './defects/softPatch';
@@ -18,9 +20,11 @@ export const DETECTORS: readonly Detector[] = [
   ghost,
   halo,
   softPatch,
+  maskSpeckle,
   focusGap,
   clipping,
   seam,
+  fringe,
   border,
   dust,
 ];

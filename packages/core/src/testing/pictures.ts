@@ -77,6 +77,14 @@ export function greyPixels(plane: Plane, bits: 8 | 16 = 16): PixelBlock {
   return { width: plane.width, height: plane.height, data };
 }
 
+/** Planes of R, G and B as pixels of 16 bits. */
+export function colourPixels(planes: readonly [Plane, Plane, Plane]): PixelBlock {
+  const [{ width, height }] = planes;
+  const data = new Uint16Array(3 * width * height);
+  planes.forEach((plane, c) => plane.data.forEach((v, i) => (data[3 * i + c] = round(min(1, max(0, v)) * 65535))));
+  return { width, height, data };
+}
+
 /** Fine, hard-edged detail at pixel scale: seeded blocks of two sizes. */
 export function blockTexture(width: number, height: number, seed: number): Plane {
   const random = makeRandom(seed);

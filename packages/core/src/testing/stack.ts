@@ -1,7 +1,7 @@
 // A small focus stack in code: two depths with a hard edge between, blurred by their distance from focus.
 import { IDENTITY_TONE, type Plane } from '../image';
 import type { Kernels } from '../kernels';
-import { addNoise, blockTexture, gaussianBlur, greyPixels } from './pictures';
+import { addNoise, blockTexture, colourPixels, gaussianBlur, greyPixels } from './pictures';
 import { blockSource } from './pixelSource';
 import { type AlignedFrame, SAME_PLACE } from '../frame';
 
@@ -32,6 +32,11 @@ export function frameOf(kernels: Kernels, plane: Plane): AlignedFrame {
     tone: IDENTITY_TONE,
     noise: new Array<number>(8).fill(STACK_NOISE ** 2),
   };
+}
+
+/** The same of a picture in colour. */
+export function colourFrame(kernels: Kernels, planes: readonly [Plane, Plane, Plane]): AlignedFrame {
+  return { ...frameOf(kernels, planes[1]), source: blockSource(kernels, colourPixels(planes), 1) };
 }
 
 /** Takes `patch` inside a rectangle and `base` outside. */

@@ -33,6 +33,7 @@ function stackOf(frames: readonly CellFrame[], mergeDetail = 1e-5): CellStack {
     noise: [1e-6, 1e-6],
     noiseMiddle: flat(1e-7),
     grain: null,
+    picked: new Uint8Array(W * H),
   };
 }
 

@@ -54,7 +54,8 @@ export function traceDetection(
   const cells = localCells(detection, stack, gridWidth);
   const detector = detectorOf(detection.defect);
   const best = sharpestFrames(stack);
-  const nearSide = detector.donorBy === 'spill' ? nearSideIn(yardsticks) : null;
+  // A bracket's halo is no spread light: there detail tells.
+  const nearSide = detector.donorBy === 'spill' && spill.name in yardsticks ? nearSideIn(yardsticks) : null;
   const errors = predictErrors(stack, cells, best, nearSide);
   const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
   const top = Math.max(...sharp, 1e-12);

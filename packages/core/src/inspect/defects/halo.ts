@@ -3,12 +3,16 @@ import { median } from '../../image';
 import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
+import { lift } from '../layers/lift';
 import { spill } from '../layers/spill';
+
+import { findOvershoots } from './overshoot';
 
 const MIN_CELLS = 32;
 
 /** Finds bands of spread light beside near edges. */
 function findHalos(evidence: Evidence): Detection[] {
+  if (evidence.facts.kind === 'bracket') return findOvershoots(evidence);
   const { width, height } = evidence;
   const { nearSide, nearSideSure } = evidence.yardstick(spill);
   const excess = evidence.of(spill)[nearSide];
@@ -39,11 +43,13 @@ function findHalos(evidence: Evidence): Detection[] {
 
 export const halo: Detector = {
   defect: 'halo',
-  kinds: ['focus-stack'],
-  layers: [spill],
+  kinds: ['focus-stack', 'bracket'],
+  layers: [spill, lift],
   find: findHalos,
   donorBy: 'spill',
-  cause: ({ shown, donor }) =>
-    `The merge shows ${shown}, in which the near edge is out of focus and spreads over the background; ${donor} has less of it.`,
-  advice: 'Pick the donor and paint along the edge with a narrow brush; look at the edge again afterwards.',
+  cause: ({ measurements, shown, donor }) =>
+    measurements['overshoot']
+      ? `The blend overshoots along a strong edge: it is ${measurements['overshoot'].value > 0 ? 'lighter' : 'darker'} here than the scene is, and less so farther away. ${donor} has the place without it.`
+      : `The merge shows ${shown}, in which the near edge is out of focus and spreads over the background; ${donor} has less of it.`,
+  advice: 'Paint along the edge from the donor with a narrow brush; look at the edge again afterwards.',
 };
