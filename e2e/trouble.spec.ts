@@ -122,6 +122,9 @@ test('the command line merges and inspects a folder, and tells bad input in one 
   const unreadable = await runCli(['inspect', folder, '--merge', cut, '--report', report]);
   expect(unreadable.code).toBe(2);
   expect(unreadable.err.trim()).toMatch(/^blendrak: short\.jpg: the file ends early \(truncated\)\. Accepted: [^\n]+$/);
+  const over = await runCli(['inspect', folder, '--merge', cut, '--report', report, '--fail-over', 'many']);
+  expect(over.code).toBe(2);
+  expect(over.err).toContain('--fail-over: "many" cannot be used. Accepted: a visibility from 0 to 100.');
   const kind = await runCli(['merge', folder, '--kind', 'tower', '--out', join(demo.data, 'x.tif')]);
   expect(kind.code).toBe(2);
   expect(kind.err).toContain('--kind: there is no kind "tower"');

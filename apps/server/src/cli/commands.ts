@@ -18,7 +18,7 @@ import {
 } from '../pipeline';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
 import { listFrames, storeAll } from './folder';
-import { EXIT, progressPrinter } from './output';
+import { EXIT, exitFor, progressPrinter } from './output';
 import { prepareTarget, withTargets, writeJson, type Target } from './target';
 import { withWorkspace } from './workspace';
 
@@ -128,8 +128,10 @@ function targetsOf(options: MergeCommandOptions, inputs: readonly string[]): rea
 /** Inspects a merge against its frames and writes the report. */
 export async function inspectCommand(
   folder: string,
-  options: CommonOptions & { merge: string; report: string },
+  options: CommonOptions & { merge: string; report: string; failOver?: string },
 ): Promise<number> {
+  // Said before the work is done.
+  exitFor([], options.failOver);
   const given = kindOf(options.kind);
   const print = progressPrinter(options.jsonProgress ?? false);
   await inspectPicture(options.merge);
@@ -148,7 +150,10 @@ export async function inspectCommand(
         sayRemarks(processed);
         const report = reportOf(processed, basename(options.merge));
         writeJson(reportTo, report);
-        return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
+        return exitFor(
+          report.findings.map((f) => f.severity),
+          options.failOver,
+        );
       }),
     ),
   );

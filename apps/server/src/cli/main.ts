@@ -43,10 +43,11 @@ program
   .argument('<folder>', 'folder with the frames in shooting order by name')
   .requiredOption('--merge <file>', 'merge made from these frames, scaled, cropped or mildly toned')
   .requiredOption('--report <file>', 'report to write (JSON)')
-  .option('--kind <kind>', 'focus-stack (found out when left away)')
+  .option('--kind <kind>', 'focus-stack, panorama or bracket (found out when left away)')
+  .option('--fail-over <visibility>', 'leave with 1 only for findings at least so visible, 0 to 100')
   .option('--json-progress', 'print progress as JSON lines')
   .description('inspect a merge against its frames')
-  .action(async (folder: string, options: CommonOptions & { merge: string; report: string }) => {
+  .action(async (folder: string, options: CommonOptions & { merge: string; report: string; failOver?: string }) => {
     process.exitCode = await inspectCommand(folder, options);
   });
 

@@ -3,6 +3,18 @@ import { InputError } from '../codecs';
 
 export const EXIT = { clean: 0, findings: 1, unusable: 2 } as const;
 
+/**
+ * What a command that inspected leaves with.
+ * @param failOver least visibility, 0..100, that counts as a finding; undefined for all
+ * @throws InputError for what is no such number
+ */
+export function exitFor(severities: readonly number[], failOver: string | undefined): number {
+  const least = failOver === undefined ? 0 : Number(failOver);
+  if (failOver !== undefined && (failOver.trim() === '' || !(least >= 0 && least <= 100)))
+    throw new InputError('--fail-over', `"${failOver}" cannot be used`, 'a visibility from 0 to 100');
+  return severities.some((s) => s >= least) ? EXIT.findings : EXIT.clean;
+}
+
 /** A printer of progress for one command. */
 export function progressPrinter(json: boolean): (step: string, share: number, message: string) => void {
   let last = '';

@@ -64,11 +64,13 @@ export async function inspectMerge(
 ): Promise<Inspection> {
   const { run, signal, onProgress, parallel } = context;
   const scene = { merge, frames, operations: [] };
+  const inside = await run('mat', { merge }, signal);
   const facts: SetFacts = {
     kind,
+    inside,
     axis: kind === 'focus-stack' ? focusAxis(frames) : null,
     surveys: await surveys(kind, frames, context),
-    grain: await ownGrain(kind, scene, width, height, context),
+    grain: await ownGrain(kind, scene, inside ?? { x: 0, y: 0, width, height }, context),
   };
   const maps = shared(emptyEvidence(kind, Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)));
   const yardsticks = await onePass(scene, facts, maps, width, height, context);
@@ -119,8 +121,7 @@ const [ACROSS, DOWN, PLACE_PX] = [4, 3, 128];
 async function ownGrain(
   kind: MergeKind,
   scene: InspectionScene,
-  width: number,
-  height: number,
+  { x, y, width, height }: Region,
   { run, signal, parallel }: StepContext,
 ): Promise<Grain | null> {
   const onCell = (v: number): number => Math.floor(v / CELL_PX) * CELL_PX;
@@ -128,7 +129,12 @@ async function ownGrain(
   const places = Array.from({ length: ACROSS * DOWN }, (_, k): Region => {
     const at = (i: number, n: number, length: number): number =>
       onCell(Math.min(length - side, Math.max(0, ((i + 0.5) / n) * length - side / 2)));
-    return { x: at(k % ACROSS, ACROSS, width), y: at(Math.floor(k / ACROSS), DOWN, height), width: side, height: side };
+    return {
+      x: x + at(k % ACROSS, ACROSS, width),
+      y: y + at(Math.floor(k / ACROSS), DOWN, height),
+      width: side,
+      height: side,
+    };
   });
   const samples: GrainSample[] = [];
   await inParallel(places, parallel, async (region) => {

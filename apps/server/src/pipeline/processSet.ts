@@ -197,7 +197,17 @@ export async function processSet(order: SetOrder, context: ContextOf): Promise<P
     ...{ width: inspection.width, height: inspection.height },
     ...{ closest: inspection.explanation.closest, shown: inspection.explanation.label },
   };
-  return { ...made, aligned, shown: known ?? inferred, shares: own?.shares ?? inspection?.shares ?? null, inspection };
+  const mat = inspection?.facts.inside
+    ? [{ name: merge.name, why: 'it has a mat around it, which was not looked at' }]
+    : [];
+  return {
+    ...made,
+    remarks: [...made.remarks, ...mat],
+    aligned,
+    shown: known ?? inferred,
+    shares: own?.shares ?? inspection?.shares ?? null,
+    inspection,
+  };
 }
 
 type Made = Pick<ProcessedSet, 'merge' | 'frames' | 'own' | 'failed' | 'remarks'>;

@@ -11,6 +11,8 @@ const BINS = 16;
 /** … and of each the half that frames show most alike. */
 const ALIKE = 0.5;
 const LEAST_PLACES = 200;
+/** Places that all frames show alike tell the curve well: it may bend. */
+const STRAIGHT = 0.004;
 
 /**
  * Fits merge ≈ curve(frames) for frames that are toned alike but focused differently.
@@ -51,5 +53,5 @@ export function fitCommonTone(merge: ColourSamples, frames: readonly ColourSampl
     source: Float32Array.from(chosen, (i) => source[c][i]!),
     target: Float32Array.from(chosen, (i) => merge[c][i]!),
   });
-  return fitTone([pairs(0), pairs(1), pairs(2)]);
+  return fitTone([pairs(0), pairs(1), pairs(2)], STRAIGHT);
 }

@@ -19,10 +19,11 @@ export interface TonePairs {
  * Fits target ≈ curve(source) per channel: piecewise linear with 17 knots, robust, curvature penalised so that parts
  * of the range without samples follow their neighbours.
  * @param channels pairs for R, G and B, at least 50 each
+ * @param straight weight of the curve's second differences against all pairs together: less where the pairs are sure
  * @returns the curve; identity where nothing is known
  * @throws ParameterError when pairs differ in length or are too few
  */
-export function fitTone(channels: readonly [TonePairs, TonePairs, TonePairs]): ToneCurve {
+export function fitTone(channels: readonly [TonePairs, TonePairs, TonePairs], straight = STRAIGHT): ToneCurve {
   channels.forEach((pairs, c) => {
     if (pairs.source.length !== pairs.target.length || pairs.source.length < 50) {
       throw badParameter(`fitTone.channels.${c}`, 'at least 50 pairs of equal number', [
@@ -32,17 +33,17 @@ export function fitTone(channels: readonly [TonePairs, TonePairs, TonePairs]): T
     }
   });
   const [red, green, blue] = channels;
-  return [fitChannel(red), fitChannel(green), fitChannel(blue)];
+  return [fitChannel(red, straight), fitChannel(green, straight), fitChannel(blue, straight)];
 }
 
-function fitChannel({ source, target }: TonePairs): number[] {
+function fitChannel({ source, target }: TonePairs, straight: number): number[] {
   let knots = Array.from({ length: KNOTS }, (_, i) => i / (KNOTS - 1));
   for (let round = 0; round < ROUNDS; round++) {
     const residual = new Float32Array(source.length);
     for (let i = 0; i < residual.length; i++) residual[i] = target[i]! - valueAt(knots, source[i]!);
     // About zero, not about their own middle: where the first curve is off everywhere, that is no reason to leave all out.
     const cut = 3 * Math.max(0.002, 1.4826 * median(residual.map(Math.abs)));
-    knots = solveKnots(source, target, residual, cut);
+    knots = solveKnots(source, target, residual, cut, straight);
   }
   return knots;
 }
@@ -53,7 +54,13 @@ function valueAt(knots: readonly number[], v: number): number {
   return knots[k]! + (x - k) * (knots[k + 1]! - knots[k]!);
 }
 
-function solveKnots(source: Float32Array, target: Float32Array, residual: Float32Array, cut: number): number[] {
+function solveKnots(
+  source: Float32Array,
+  target: Float32Array,
+  residual: Float32Array,
+  cut: number,
+  straight: number,
+): number[] {
   // The data couples neighbouring knots only: diagonal, first off-diagonal and right-hand side.
   const diagonal = new Float64Array(KNOTS);
   const beside = new Float64Array(KNOTS);
@@ -86,7 +93,7 @@ function solveKnots(source: Float32Array, target: Float32Array, residual: Float3
   }
   // Straightness: second differences are penalised.
   for (let k = 1; k < KNOTS - 1; k++) {
-    [1, -2, 1].forEach((ci, i) => [1, -2, 1].forEach((cj, j) => add(k - 1 + i, k - 1 + j, STRAIGHT * ci * cj)));
+    [1, -2, 1].forEach((ci, i) => [1, -2, 1].forEach((cj, j) => add(k - 1 + i, k - 1 + j, straight * ci * cj)));
   }
   return solve(a, Matrix.columnVector([...rhs])).getColumn(0);
 }

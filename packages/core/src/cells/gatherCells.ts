@@ -72,6 +72,8 @@ export interface GatherOptions {
   readonly relate?: boolean;
   /** What the merge has of grain of its own: its energies and differences are freed of it. Default none. */
   readonly grain?: Grain | null;
+  /** What of the merge is picture, px; cells beyond are not covered by it. Default all. */
+  readonly inside?: Region | null;
 }
 
 /**
@@ -87,7 +89,7 @@ export function gatherCells(
   merge: AlignedFrame | null,
   frames: readonly AlignedFrame[],
   region: Region,
-  { relate = false, grain = null }: GatherOptions = {},
+  { relate = false, grain = null, inside = null }: GatherOptions = {},
 ): CellStack {
   if ([region.x, region.y, region.width, region.height].some((v) => v % CELL_PX !== 0)) {
     throw badParameter('gatherCells.region', 'multiples of 4 px', region);
@@ -107,6 +109,7 @@ export function gatherCells(
     const mergePixels = base && relate ? planeView(kernels, base).slice() : null;
     const grainPerCell = grain && mergePicture ? noisePerCell(grain.pixel, mergePicture.mean) : null;
     if (grain && mergePicture) takeGrain(mergePicture, grain);
+    if (inside && mergePicture) uncover(mergePicture.valid, region, inside);
     const mergeNoisePerCell =
       mergePicture && noisePerCell(mergeNoise, mergePicture.mean).map((v, i) => v + (grainPerCell?.[i] ?? 0));
     // All frames that lie elsewhere share one picture of nothing.
@@ -172,6 +175,15 @@ const SCATTER = 0.5;
 /** Smoothed squared differences without what grain makes of them; smoothed first, as single cells scatter widely. */
 function without(grain: Float32Array | null, differences: Float32Array): Float32Array {
   return grain ? differences.map((v, i) => Math.max(0, v - grain[i]!)) : differences;
+}
+
+/** Marks cells that lie beyond a rectangle as not covered. */
+function uncover(valid: Uint8Array, region: Region, { x, y, width, height }: Region): void {
+  const across = region.width / CELL_PX;
+  for (let i = 0; i < valid.length; i++) {
+    const [cx, cy] = [region.x + (i % across) * CELL_PX, region.y + Math.floor(i / across) * CELL_PX];
+    if (cx < x || cy < y || cx + CELL_PX > x + width || cy + CELL_PX > y + height) valid[i] = 0;
+  }
 }
 
 /** Takes the energy of a merge's own grain out of its bands. */

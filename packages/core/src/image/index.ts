@@ -10,6 +10,7 @@ export { estimateNoise, leastNoise, noiseAt, tonedNoise, type NoiseCurve } from 
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
 export { paintArea, type AreaShape, type Place } from './area';
+export { findMat } from './findMat';
 export { largestRectangle } from './largestRectangle';
 export { colourDifference, type Rgb } from './colourDifference';
 export { fitGreyMix, LUMA_WEIGHTS, type ChannelWeights, type ColourPairs } from './grey';

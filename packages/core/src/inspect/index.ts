@@ -21,7 +21,7 @@ export {
   type Yardsticks,
 } from './evidence';
 export { findDefects } from './findDefects';
-export { regionDefects, regionEvidence } from './inspectRegion';
+export { mergeDefects, regionDefects, regionEvidence } from './inspectRegion';
 export { arbitrate, CLAIMS, type Claim } from './arbitrate';
 export { type CauseFacts, type Detector, type Evidence } from './detector';
 export { DETECTORS, detectorOf } from './registry';

@@ -25,7 +25,13 @@ function inspect(merge: Plane, planes: readonly Plane[], positions: readonly num
 }
 
 function findIn(stack: CellStack, positions: readonly number[]) {
-  const facts: SetFacts = { kind: 'focus-stack', axis: { positions, source: 'breathing' }, grain: null, surveys: {} };
+  const facts: SetFacts = {
+    kind: 'focus-stack',
+    axis: { positions, source: 'breathing' },
+    grain: null,
+    inside: null,
+    surveys: {},
+  };
   const { maps, samples } = measureRegion(stack, facts);
   const yardsticks = calibrate(facts.kind, [samples]);
   const evidence = evidenceOf(maps, facts, yardsticks);

@@ -9,6 +9,7 @@ import {
   measureRegion,
   placeEvidence,
   wantedLooking,
+  type EvidenceMaps,
   type Looking,
   type RegionEvidence,
   type Yardsticks,
@@ -42,11 +43,49 @@ export function regionDefects(
   gridHeight: number,
 ): Detection[] {
   const { maps } = measureRegion(stack, facts, wantedLooking(facts.kind, yardsticks));
-  const { x, y } = stack.region;
-  return findDefects(evidenceOf(maps, facts, yardsticks), gridWidth * gridHeight).map((d): Detection => ({
+  return defectsOf(maps, stack.region, facts, yardsticks, gridWidth, gridHeight);
+}
+
+/**
+ * Defects of a whole merge, or of what of it is picture.
+ * @param maps of the whole merge
+ */
+export function mergeDefects(maps: EvidenceMaps, facts: SetFacts, yardsticks: Yardsticks): Detection[] {
+  return defectsOf(maps, { x: 0, y: 0 }, facts, yardsticks, maps.width, maps.height);
+}
+
+/** Defects of maps that begin at a place of the whole picture, looked for in what is picture. */
+function defectsOf(
+  maps: EvidenceMaps,
+  origin: { readonly x: number; readonly y: number },
+  facts: SetFacts,
+  yardsticks: Yardsticks,
+  gridWidth: number,
+  gridHeight: number,
+): Detection[] {
+  const whole: Region = { ...origin, width: maps.width * CELL_PX, height: maps.height * CELL_PX };
+  const part = facts.inside ? common(whole, facts.inside) : whole;
+  if (part.width < CELL_PX || part.height < CELL_PX) return [];
+  const seen = part.width === whole.width && part.height === whole.height ? maps : cut(maps, whole, part, facts.kind);
+  const { x, y } = part;
+  return findDefects(evidenceOf(seen, facts, yardsticks), gridWidth * gridHeight).map((d): Detection => ({
     ...d,
-    cells: d.cells.map((i) => (Math.floor(i / maps.width) + y / CELL_PX) * gridWidth + (i % maps.width) + x / CELL_PX),
+    cells: d.cells.map((i) => (Math.floor(i / seen.width) + y / CELL_PX) * gridWidth + (i % seen.width) + x / CELL_PX),
     polygon: d.polygon.map(([px, py]): [number, number] => [px + x, py + y]),
     bbox: { ...d.bbox, x: d.bbox.x + x, y: d.bbox.y + y },
   }));
+}
+
+function common(a: Region, b: Region): Region {
+  const [x, y] = [Math.max(a.x, b.x), Math.max(a.y, b.y)];
+  const width = Math.min(a.x + a.width, b.x + b.width) - x;
+  const height = Math.min(a.y + a.height, b.y + b.height) - y;
+  return { x, y, width: Math.max(0, width), height: Math.max(0, height) };
+}
+
+function cut(maps: EvidenceMaps, whole: Region, part: Region, kind: SetFacts['kind']): EvidenceMaps {
+  const out = emptyEvidence(kind, part.width / CELL_PX, part.height / CELL_PX);
+  const from = { ...whole, x: whole.x - part.x, y: whole.y - part.y };
+  placeEvidence(out, maps, from, { ...part, x: 0, y: 0 });
+  return out;
 }

@@ -47,6 +47,7 @@ export function inspectSmall(
     kind,
     axis: kind === 'focus-stack' ? { positions: frames.map((_, k) => k), source: 'equal-steps' } : null,
     grain,
+    inside: null,
     surveys: looks.length > 0 ? joinSurveys(kind, looks, sized) : {},
   };
   const { maps, samples } = measureRegion(stack, facts);

@@ -1,22 +1,22 @@
 // Tasks of inspecting a merge beside its frames.
 import {
-  evidenceOf,
-  findDefects,
+  mergeDefects,
   isRelated,
   regionDefects,
   regionEvidence,
   surveyFrame,
   type Detection,
   type MergeKind,
+  type SetFacts,
 } from '@blendrak/core/inspect';
-import { gatherCells, grainSamples, type CellStack, type Grain } from '@blendrak/core/cells';
-import type { Region } from '@blendrak/core/image';
+import { gatherCells, grainSamples, type CellStack } from '@blendrak/core/cells';
+import { findMat, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { probeCells, traceDetection } from '@blendrak/core/trace';
 import { threadKernels } from '../kernelHost';
 import type { InspectionScene, TaskRequest, TaskResponse } from '../protocol';
 import { placedFrame, plainFrame, repairedFrame, tileFile } from '../sources';
-import { levelFor, levelNoise, lumaPlane } from '../workingLevels';
+import { colourPlanes, levelFor, levelNoise, lumaPlane } from '../workingLevels';
 import { withMargin } from './mergeRegions';
 import { renderPatches } from './renderTile';
 
@@ -35,27 +35,43 @@ export function surveyTask({ kind, picture }: TaskRequest<'survey'>): TaskRespon
   });
 }
 
+/** A mat is looked for on a level of about this size; where it ends is known to a px of it. */
+const MAT_LONG_SIDE = 1700;
+/** What a mat's edge may lend to the cells beside it. */
+const MAT_REACH_PX = 28;
+
+export function matTask({ merge }: TaskRequest<'mat'>): Region | null {
+  const file = tileFile(merge.tiles);
+  const { unit, planes } = colourPlanes(file, levelFor(file, MAT_LONG_SIDE));
+  const found = findMat(planes);
+  if (!found) return null;
+  const inward = (v: number): number => Math.ceil((v * unit + unit + MAT_REACH_PX) / CELL_PX) * CELL_PX;
+  const [x, y] = [inward(found.x), inward(found.y)];
+  const outward = (v: number): number => Math.floor((v * unit - unit - MAT_REACH_PX) / CELL_PX) * CELL_PX;
+  return { x, y, width: outward(found.x + found.width) - x, height: outward(found.y + found.height) - y };
+}
+
 export function grainTask({ scene, kind, region }: TaskRequest<'grain'>): TaskResponse<'grain'> {
-  return grainSamples(readCells(scene, kind, region, null));
+  return grainSamples(readCells(scene, kind, region));
 }
 
 export function evidenceTask({ scene, facts, region, looking }: TaskRequest<'evidence'>): TaskResponse<'evidence'> {
-  return regionEvidence(readCells(scene, facts.kind, region, facts.grain), facts, region, looking);
+  return regionEvidence(readCells(scene, facts.kind, region, facts), facts, region, looking);
 }
 
 export function detectTask({ maps, facts, yardsticks }: TaskRequest<'detect'>): readonly Detection[] {
-  return findDefects(evidenceOf(maps, facts, yardsticks));
+  return mergeDefects(maps, facts, yardsticks);
 }
 
 export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> {
   const { scene, facts, yardsticks, detection, gridWidth, names } = request;
-  const stack = readCells(scene, facts.kind, onCells(detection.bbox), facts.grain);
+  const stack = readCells(scene, facts.kind, onCells(detection.bbox), facts);
   return traceDetection(detection, stack, gridWidth, yardsticks, names);
 }
 
 export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
   const { scene, facts, yardsticks, region, gridWidth, gridHeight } = request;
-  const stack = readCells(scene, facts.kind, onCells(region), facts.grain);
+  const stack = readCells(scene, facts.kind, onCells(region), facts);
   return regionDefects(stack, facts, yardsticks, gridWidth, gridHeight);
 }
 
@@ -63,7 +79,7 @@ export async function probeTask(request: TaskRequest<'probe'>): Promise<TaskResp
   const { scene, kind, x, y, sizePx, icc } = request;
   const half = Math.max(CELL_PX, sizePx / 2);
   const region = onCells({ x: x - half, y: y - half, width: 2 * half, height: 2 * half });
-  const measures = probeCells(readCells(scene, kind, clampTo(region, scene), null), x, y, half);
+  const measures = probeCells(readCells(scene, kind, clampTo(region, scene)), x, y, half);
   const frames = scene.frames.map(placedFrame);
   return { ...measures, ...(await renderPatches(frames, patchAt(request), icc)) };
 }
@@ -77,10 +93,19 @@ function patchAt({ scene, x, y, sizePx }: TaskRequest<'probe'>): Region {
   return { x: clamped(x, width), y: clamped(y, height), width: side, height: side };
 }
 
-function readCells(scene: InspectionScene, kind: MergeKind, region: Region, grain: Grain | null): CellStack {
+function readCells(
+  scene: InspectionScene,
+  kind: MergeKind,
+  region: Region,
+  { grain, inside }: Pick<SetFacts, 'grain' | 'inside'> = { grain: null, inside: null },
+): CellStack {
   const merge = repairedFrame(scene);
   const wide = withMargin(region, merge.source.width, merge.source.height);
-  return gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide, { relate: isRelated(kind), grain });
+  return gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide, {
+    relate: isRelated(kind),
+    grain,
+    inside,
+  });
 }
 
 function onCells(r: Region): Region {

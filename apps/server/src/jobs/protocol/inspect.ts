@@ -21,6 +21,8 @@ export interface ProbeResult {
 export interface InspectTasks {
   /** What the surveys of all layers see in one frame, by layer. */
   readonly survey: [{ kind: MergeKind; picture: StoredPicture }, Readonly<Record<string, unknown>>];
+  /** What of a merge is picture, well inside its mat, on the cell grid; null where it has none. */
+  readonly mat: [{ merge: StoredPicture }, Region | null];
   /** Cells of a region that are even in all frames, and what the merge shows there. */
   readonly grain: [{ scene: InspectionScene; kind: MergeKind; region: Region }, readonly GrainSample[]];
   /** Evidence of a region, without its margin. */

@@ -27,7 +27,7 @@ function looking(meanwhile: () => void): Services {
 
 async function paintedOver(mergeId: string, meanwhile: (findingId: string) => void): Promise<string> {
   const { storage } = services;
-  recordMerge(services, mergeId, 3, 1024, { grain: null, surveys: {}, yardsticks: {} });
+  recordMerge(services, mergeId, 3, 1024, { grain: null, inside: null, surveys: {}, yardsticks: {} });
   const finding = plainFinding(mergeId, `finding of ${mergeId}`);
   storage.findings.insert(finding, 0);
   const repair = makeOperationsService(looking(() => meanwhile(finding.id)));

@@ -67,14 +67,14 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     const { scene, body, row } = merges.painted(mergeId);
     // Only inspected merges have findings.
     if (!body.inspection) continue;
-    const { yardsticks, surveys, grain } = body.inspection;
+    const { yardsticks, surveys, grain, inside } = body.inspection;
     const { facts } = body;
     const axis = facts.kind === 'focus-stack' ? facts.focus : null;
     const gridWidth = Math.floor(body.width / 4);
     const operations = operationsReaching(scene.operations, finding.bbox, RECHECK_MARGIN_PX);
     const left = await quick.run('recheck', {
       scene: { ...scene, operations },
-      facts: { kind: facts.kind, axis, grain, surveys },
+      facts: { kind: facts.kind, axis, grain, inside, surveys },
       yardsticks,
       region: finding.bbox,
       gridWidth,

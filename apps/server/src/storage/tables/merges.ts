@@ -35,6 +35,11 @@ const bodySchema = z.strictObject({
     .strictObject({
       /** What was found in the frames by themselves, and the picture's own yardsticks, by layer of evidence. */
       surveys: z.record(z.string(), z.unknown()),
+      /** What of the merge is picture; null for all of it. */
+      inside: z
+        .strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() })
+        .nullable()
+        .default(null),
       /** What the merge has of grain of its own. */
       grain: z
         .strictObject({ pixel: curveSchema, bands: z.tuple([curveSchema, curveSchema, curveSchema]) })

@@ -2,7 +2,7 @@
 import type { CellStack, Grain } from '../../cells';
 import type { FocusAxis } from '../../defocus';
 import type { FrameGeometry, FrameSize } from '../../frame';
-import type { Plane } from '../../image';
+import type { Plane, Region } from '../../image';
 
 /** Kinds of merges. */
 export const MERGE_KINDS = ['focus-stack', 'panorama', 'bracket'] as const;
@@ -31,6 +31,8 @@ export interface SetFacts {
   readonly kind: MergeKind;
   /** Where the frames stand on the focus axis; null for sets without one. */
   readonly axis: FocusAxis | null;
+  /** What of the merge is picture, merge px on the cell grid; null for all of it. Around it lies a mat. */
+  readonly inside: Region | null;
   /** Grain that the merge has of its own; null for none. */
   readonly grain: Grain | null;
   /** Results of surveys by layer. */
