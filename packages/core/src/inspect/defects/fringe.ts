@@ -7,19 +7,21 @@ import { colourEdges } from '../layers/colourEdges';
 import { MERGE_KINDS } from '../layers/layer';
 
 const MIN_CELLS = 20;
+/** Colour at an edge shows later than lightness, and cells of 4 px see wide rims only: those are strong. */
+const [WEAK, PLAIN, STRONG] = [1.5 * JUST_VISIBLE, 2 * JUST_VISIBLE, 2.5 * JUST_VISIBLE];
 
 function findFringes(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
   const { excess } = evidence.of(colourEdges);
-  const weak = Uint8Array.from(excess, (v) => (v > JUST_VISIBLE ? 1 : 0));
-  const strong = Uint8Array.from(excess, (v) => (v > 1.5 * JUST_VISIBLE ? 1 : 0));
+  const weak = Uint8Array.from(excess, (v) => (v > WEAK ? 1 : 0));
+  const strong = Uint8Array.from(excess, (v) => (v > STRONG ? 1 : 0));
   return growRegions({ width, height, data: weak }, strong, {
     minCells: MIN_CELLS,
     minCore: MIN_CELLS / 2,
     closeCells: 3,
   }).flatMap((region): Detection[] => {
     const rms = median(region.cells.filter((i) => weak[i]).map((i) => excess[i]!));
-    const confidence = confidenceOf(rms, 1.2 * JUST_VISIBLE);
+    const confidence = confidenceOf(rms, PLAIN);
     if (confidence < 0.5) return [];
     return [
       {

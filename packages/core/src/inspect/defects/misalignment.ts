@@ -11,6 +11,8 @@ import { findStrangers } from '../strangers';
 
 // Two unrelated pictures with the same detail differ by twice its variance, mixtures of two frames by less than it.
 const UNRELATED = 2;
+/** What three of four cells keep below, so many times, is far out in the tail: a merge finished elsewhere departs from its frames all over. */
+const OVER_USUAL = 5;
 const MIN_CELLS = 64;
 
 /**
@@ -25,12 +27,13 @@ function findMisalignments(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
   const { significant } = evidence.of(sharpness);
   const { share } = evidence.of(unexplained);
+  const threshold = Math.max(UNRELATED, OVER_USUAL * evidence.yardstick(unexplained).usual);
   const weak = new Uint8Array(share.length);
   const strong = new Uint8Array(share.length);
   for (let i = 0; i < weak.length; i++) {
     if (!significant[i]) continue;
-    weak[i] = share[i]! > UNRELATED * 0.6 ? 1 : 0;
-    strong[i] = share[i]! > UNRELATED ? 1 : 0;
+    weak[i] = share[i]! > threshold * 0.6 ? 1 : 0;
+    strong[i] = share[i]! > threshold ? 1 : 0;
   }
   const regions = growRegions({ width, height, data: weak }, strong, {
     minCells: MIN_CELLS,
@@ -39,7 +42,7 @@ function findMisalignments(evidence: Evidence): Detection[] {
   });
   return regions.flatMap((region): Detection[] => {
     const foreign = median(region.cells.filter((i) => weak[i]).map((i) => share[i]!));
-    const confidence = confidenceOf(foreign, UNRELATED);
+    const confidence = confidenceOf(foreign, threshold);
     if (confidence < 0.5) return [];
     return [
       {

@@ -41,7 +41,7 @@ export const colourEdges: Layer<ColourEdgesMaps, null, null> = {
       if (!theirs) continue;
       for (let i = 0; i < differs.length; i++) differs[i] = own.luma[i]! - theirs.luma[i]!;
       for (let i = 0; i < differs.length; i++) {
-        if (k === closest[i] || !merge.valid[i] || !tells(stack, k, i)) continue;
+        if (k === closest[i] || !merge.valid[i] || !tells(stack, k, i) || !tells(stack, closest[i]!, i)) continue;
         if (frame.middle[i]! < AS_SHARP * frames[closest[i]!]!.middle[i]!) continue;
         const forms = textureAt(own.luma, i);
         if (forms < EDGE) continue;
@@ -65,9 +65,11 @@ function hasPicture({ valid }: CellPicture): boolean {
   return valid.includes(1);
 }
 
-function tells({ frames }: CellStack, k: number, i: number): boolean {
+/** Whether a frame shows a cell and all around it: beside what is clipped the rest of a colour is left. */
+function tells({ frames, width }: CellStack, k: number, i: number): boolean {
   const { valid, relation } = frames[k]!;
-  return relation ? relation.telling[i] === 1 : valid[i] === 1;
+  const told = relation ? relation.telling : valid;
+  return [0, -2 * width, 2 * width, -2, 2].every((step) => told[i + step] === 1);
 }
 
 /** Luma, R − G and B − G of a picture's cells. */

@@ -1,7 +1,9 @@
 // Layer: what of the merge no frame explains.
 import { cellTent } from '../../cells';
 import { foreignShare, greatestDetail } from '../foreignShare';
+import { quantile } from '../../image';
 import { explanation } from './explanation';
+import { PEAK_OVER_NOISE } from './sharpness';
 import type { Layer } from './layer';
 
 export interface UnexplainedMaps extends Readonly<Record<string, Float32Array>> {
@@ -9,7 +11,14 @@ export interface UnexplainedMaps extends Readonly<Record<string, Float32Array>> 
   readonly share: Float32Array;
 }
 
-export const unexplained: Layer<UnexplainedMaps, null, null> = {
+export interface UnexplainedYardstick {
+  /** Share that three of four textured cells keep below: how well this merge, finished as it was, shows its frames at all. */
+  readonly usual: number;
+}
+
+const LEAST_SAMPLES = 50;
+
+export const unexplained: Layer<UnexplainedMaps, readonly number[], UnexplainedYardstick> = {
   name: 'unexplained',
   kinds: ['focus-stack'],
   needs: [explanation],
@@ -20,10 +29,16 @@ export const unexplained: Layer<UnexplainedMaps, null, null> = {
     const greatest = greatestDetail(stack);
     const { closest } = view.of(explanation);
     const maps = this.empty(closest.length);
+    const samples: number[] = [];
     for (let i = 0; i < closest.length; i++) {
-      if (stack.merge!.valid[i]) maps.share[i] = foreignShare(stack, tent, greatest[i]!, closest[i]!, i);
+      if (!stack.merge!.valid[i]) continue;
+      maps.share[i] = foreignShare(stack, tent, greatest[i]!, closest[i]!, i);
+      if (i % 8 === 0 && greatest[i]! > PEAK_OVER_NOISE * stack.noiseMiddle[i]!) samples.push(maps.share[i]!);
     }
-    return { maps, samples: null };
+    return { maps, samples };
   },
-  calibrate: () => null,
+  calibrate(samples) {
+    const shares = samples.flat();
+    return { usual: shares.length >= LEAST_SAMPLES ? quantile(shares, 0.75) : 0 };
+  },
 };
