@@ -115,6 +115,31 @@ describe('traceDetection', () => {
     expect(patch.isVisible).toBe(true);
   });
 
+  describe('where one frame shows another moment', () => {
+    const moved = (of: CellFrame): CellFrame => ({ ...of, mean: [flat(0.7), flat(0.65), flat(0.6)] });
+    const names = ['a.tif', 'b.tif', 'c.tif', 'd.tif', 'e.tif'];
+    const trace = (frames: CellFrame[], merged: number) =>
+      traceDetection(detection('soft-patch'), stackOf(frames, merged), GRID, YARDSTICKS, names);
+
+    it('is no donor, however sharp: the next best is', () => {
+      const traced = trace([soft, middling, moved(sharp), soft, soft], 1e-5);
+      expect(traced.donor).toBe(1);
+      expect(traced.isVisible).toBe(true);
+    });
+
+    it('is no proof that the merge is soft, where no other frame is sharper than it', () => {
+      expect(trace([soft, soft, moved(sharp), soft, soft], 1e-5).isVisible).toBe(false);
+      expect(trace([soft, soft, sharp, soft, soft], 1e-5)).toMatchObject({ donor: 2, isVisible: true });
+    });
+
+    it('is not told where frames drift apart, or are too few', () => {
+      const lit = (of: CellFrame, v: number): CellFrame => ({ ...of, mean: [flat(v), flat(v), flat(v)] });
+      const drifting = [0.4, 0.45, 0.56, 0.5, 0.42].map((v, k) => lit(k === 2 ? sharp : soft, v));
+      expect(trace(drifting, 1e-5).donor).toBe(2);
+      expect(trace([soft, middling, moved(sharp)], 1e-5).donor).toBe(2);
+    });
+  });
+
   it('counts only the cells of its own region', () => {
     const outside = { ...detection('soft-patch'), cells: [0, 1, 2] };
     const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);

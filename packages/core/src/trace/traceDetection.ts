@@ -4,6 +4,7 @@ import { CELL_PX } from '../kernels';
 import { makeSpillFinder, type NearSide } from '../defocus';
 import { detectorOf, JUST_VISIBLE, spill, type Detection, type SpillYardstick, type Yardsticks } from '../inspect';
 import { explainCells } from '../provenance';
+import { otherMoments } from './otherMoments';
 
 /** What one frame shows at a finding. */
 export interface FrameMeasure {
@@ -34,6 +35,8 @@ export interface TracedFinding {
 }
 
 const MIN_COVERAGE = 0.9;
+/** A donor worth its name has an eighth more detail than the merge, as an amplitude. */
+const LEAST_GAIN = 1.125;
 /** Squared error of a place that is clipped: a tenth of full scale and more. */
 const CLIPPED_SQUARED = 0.01;
 
@@ -67,14 +70,18 @@ export function traceDetection(
     coverage: mean(cells, (i) => f.valid[i]!),
     shownShare: shown[k]!,
   }));
+  // Beside a near edge frames differ by the light it spreads: there that is looked at instead.
+  const moments = detector.donorBy === 'detail' ? otherMoments(stack, cells) : frames.map(() => false);
   const donor = frames.reduce((d, f, k) => {
-    const able = f.coverage >= MIN_COVERAGE && !detection.shownBy?.includes(k);
+    const able = f.coverage >= MIN_COVERAGE && !detection.shownBy?.includes(k) && !moments[k];
     return able && (d < 0 || f.predictedError < frames[d]!.predictedError) ? k : d;
   }, -1);
   const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const mergeDetail = stack.merge ? mean(cells, (i) => stack.merge!.middle[i]!) : 0;
   const gain = donor < 0 ? 1 : Math.sqrt((sharp[donor]! + 1e-9) / (mergeDetail + 1e-9));
   const repairable = detector.donorBy !== null && donor >= 0;
+  // The sharper frame that spoke for it shows another moment, and no other is sharper than the merge.
+  const isOtherMoment = detection.defect === 'soft-patch' && moments.includes(true) && gain < LEAST_GAIN;
   const change = detection.rms ?? (repairable ? frames[donor]!.difference : lostToBlur(detection, top));
   return {
     frames,
@@ -88,7 +95,7 @@ export function traceDetection(
       frames: frameNames,
     }),
     severity: severityOf(change, cells.length),
-    isVisible: change >= (detector.leastChange ?? 0),
+    isVisible: change >= (detector.leastChange ?? 0) && !isOtherMoment,
   };
 }
 
