@@ -83,6 +83,8 @@ function softnessOf(evidence: Evidence) {
   return { softness, centre: 0, usual: usual - centre, detailLost: absolute.detailLost };
 }
 
+/** A shaken frame is soft over more than this, cells; what is smaller is a thing that was not there in the other frame. */
+const LEAST_SHAKEN = 80;
 /** What three of four cells keep below, so many times, is far out in the tail of any texture. */
 const OVER_USUAL = 4;
 
@@ -95,8 +97,8 @@ function findSofterPlaces(evidence: Evidence): Detection[] {
   const weak = Uint8Array.from(softness, (v) => (v - centre > 0.6 * threshold ? 1 : 0));
   const strong = Uint8Array.from(softness, (v) => (v - centre > threshold ? 1 : 0));
   const regions = growRegions({ width, height, data: weak }, strong, {
-    minCells: MIN_CELLS,
-    minCore: MIN_CELLS / 2,
+    minCells: LEAST_SHAKEN,
+    minCore: LEAST_SHAKEN / 2,
     closeCells: 2,
   });
   return regions.flatMap((region): Detection[] => {
