@@ -3,6 +3,7 @@ export { gatherCells, type CellFrame, type CellPicture, type CellStack, type Gat
 export { type Grain } from './grain';
 export { grainOf, grainSamples, type GrainSample } from './measureGrain';
 export { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
+export { cellLuma } from './cellLuma';
 export { cellTent, type CellTent } from './cellTent';
 export { closestFrame } from './closestFrame';
 export { coarserCells } from './coarserCells';

@@ -1,5 +1,5 @@
 // Layer: whether the merge is any of its frames, in whatever tone, and whether the frames agree among each other.
-import { cellTent, type CellFrame } from '../../cells';
+import { cellLuma, cellTent } from '../../cells';
 import { quantile } from '../../image';
 import { explanation } from './explanation';
 import type { Layer } from './layer';
@@ -44,7 +44,7 @@ export const agreement: Layer<AgreementMaps, readonly number[], AgreementYardsti
     const { closest } = view.of(explanation);
     const maps = this.empty(width * height);
     const { textureAt } = cellTent(width, height);
-    const lumas = frames.map(lumaOf);
+    const lumas = frames.map(cellLuma);
     const difference = new Float32Array(width * height);
     const samples: number[] = [];
     for (let k = 0; k < frames.length; k++) {
@@ -111,8 +111,4 @@ function differs(
     }
   }
   return Math.max(0, squares / n - (sum / n) ** 2);
-}
-
-function lumaOf({ mean: [r, g, b] }: CellFrame): Float32Array {
-  return r.map((v, i) => 0.2126 * v + 0.7152 * g[i]! + 0.0722 * b[i]!);
 }

@@ -1,6 +1,5 @@
 // Layer: colour beside edges that the other frames, as sharp there, do not have.
-import { cellTent } from '../../cells';
-import type { CellPicture, CellStack } from '../../cells';
+import { cellLuma, cellTent, type CellPicture, type CellStack } from '../../cells';
 import { explanation } from './explanation';
 import { MERGE_KINDS, type Layer } from './layer';
 
@@ -73,9 +72,10 @@ function tells({ frames, width }: CellStack, k: number, i: number): boolean {
 }
 
 /** Luma, R − G and B − G of a picture's cells. */
-function colourOf({ mean: [r, g, b] }: CellPicture): Record<'luma' | 'warm' | 'cool', Float32Array> {
+function colourOf(picture: CellPicture): Record<'luma' | 'warm' | 'cool', Float32Array> {
+  const [r, g, b] = picture.mean;
   return {
-    luma: r.map((v, i) => 0.2126 * v + 0.7152 * g[i]! + 0.0722 * b[i]!),
+    luma: cellLuma(picture),
     warm: r.map((v, i) => v - g[i]!),
     cool: b.map((v, i) => v - g[i]!),
   };

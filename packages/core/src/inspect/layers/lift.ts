@@ -1,4 +1,5 @@
 // Layer: where a merge of exposures is lighter or darker than the scene there has it, slowly, beside what is all around.
+import { cellLuma } from '../../cells';
 import { tentSmooth, weightedSmooth, type Plane } from '../../image';
 import type { Layer } from './layer';
 
@@ -30,11 +31,12 @@ export const lift: Layer<LiftMaps, null, null> = {
     const { width, height, frames } = stack;
     const maps = this.empty(width * height);
     const plane = (data: Float32Array): Plane => ({ width, height, data });
-    const merge = lumaOf(stack.merge!.mean);
+    const merge = cellLuma(stack.merge!);
     const told = new Uint8Array(maps.lift.length);
-    for (const { mean, relation } of frames) {
+    for (const frame of frames) {
+      const { relation } = frame;
       if (!relation?.telling.includes(1)) continue;
-      const own = lumaOf(mean);
+      const own = cellLuma(frame);
       const weight = Float32Array.from(relation.telling);
       const smooth = (data: Float32Array): Float32Array => weightedSmooth(plane(data), plane(weight), WIDE).data;
       const [m, f, ff, mf] = [
@@ -74,8 +76,4 @@ function markEdges(luma: Float32Array, width: number, height: number, edge: Uint
       edge[i] = Math.max(across, down) > EDGE_STEP ? 1 : 0;
     }
   }
-}
-
-function lumaOf([r, g, b]: readonly [Float32Array, Float32Array, Float32Array]): Float32Array {
-  return r.map((v, i) => 0.2126 * v + 0.7152 * g[i]! + 0.0722 * b[i]!);
 }
