@@ -9,6 +9,8 @@ export interface Evidence {
   readonly facts: SetFacts;
   /** @throws ParameterError for a layer that the kind is not inspected by */
   of<M extends LayerMaps>(layer: Layer<M>): M;
+  /** Whether the picture has yardsticks of a layer: those that came later are not known of merges inspected before. */
+  knows(layer: Layer<LayerMaps>): boolean;
   yardstick<M extends LayerMaps, S, C>(layer: Layer<M, S, C>): C;
 }
 

@@ -205,6 +205,7 @@ export function evidenceOf(maps: EvidenceMaps, facts: SetFacts, yardsticks: Yard
     height,
     facts,
     of: (layer) => mapsOf(layers, layer),
+    knows: ({ name }) => name in yardsticks,
     yardstick: <M extends LayerMaps, S, C>(layer: Layer<M, S, C>): C => {
       if (!(layer.name in yardsticks))
         throw badParameter('evidence.yardstick.layer', Object.keys(yardsticks).join(', '), layer.name);

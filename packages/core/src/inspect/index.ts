@@ -20,7 +20,7 @@ export {
   type RegionEvidence,
   type Yardsticks,
 } from './evidence';
-export { findDefects } from './findDefects';
+export { detectorsFor, findDefects } from './findDefects';
 export { mergeDefects, regionDefects, regionEvidence } from './inspectRegion';
 export { arbitrate, CLAIMS, type Claim } from './arbitrate';
 export { type CauseFacts, type Detector, type Evidence } from './detector';

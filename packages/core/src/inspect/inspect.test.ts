@@ -8,7 +8,7 @@ import { focusAxis, nearSideOf } from '../defocus';
 import { explainCells, NONE_OF_THEM } from '../provenance';
 import type { Kernels } from '../kernels';
 import type { Plane } from '../image';
-import { calibrate, evidenceOf, findDefects, measureRegion, type SetFacts } from './index';
+import { calibrate, detectorsFor, evidenceOf, findDefects, measureRegion, type SetFacts } from './index';
 
 const W = 320;
 const H = 256;
@@ -59,6 +59,21 @@ describe('soft patches', () => {
 
   it('reports nothing in a clean merge', () => {
     expect(inspect(planes[2]!, planes, focus).found).toEqual([]);
+  });
+
+  it('is looked for again in a merge inspected before some layers were measured, which are left out', () => {
+    const merge = pasteRect(planes[2]!, planes[4]!, 96, 80, 88, 72);
+    const { maps, yardsticks } = inspect(merge, planes, focus);
+    const facts: SetFacts = {
+      ...{ kind: 'focus-stack', axis: { positions: focus, source: 'breathing' } },
+      ...{ grain: null, inside: null, surveys: {} },
+    };
+    const { crumbs: _crumbs, colourEdges: _edges, ...known } = yardsticks;
+    const before = evidenceOf(maps, facts, { ...known, unexplained: null });
+    expect(findDefects(before).map((d) => d.defect)).toEqual(['soft-patch']);
+    expect(detectorsFor('focus-stack', (layer) => before.knows(layer)).map((d) => d.defect)).not.toContain(
+      'mask-speckle',
+    );
   });
 
   it('is not misled when fine texture was taken for noise in the merge', () => {

@@ -4,11 +4,10 @@ import type {
   FindingChanges,
   Merge,
   MergeFacts,
-  MergeKind,
   OperationChanges,
   Probe,
 } from '@blendrak/contract';
-import { canHave, DEFECTS, DETECTORS } from '@blendrak/core/inspect';
+import { canHave, DEFECTS, detectorsFor } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
 import type { MergeBody } from '../../storage';
 import type { Services } from '../context';
@@ -31,7 +30,7 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     options: body.options,
     alignment: body.alignment,
     facts: openFacts(body.facts),
-    ...lookedAt(body.facts.kind, body.inspection !== null),
+    ...lookedAt(body),
     frames: body.frames,
   };
 }
@@ -43,9 +42,11 @@ function openFacts(facts: MergeBody['facts']): MergeFacts {
   return open;
 }
 
-/** What merges of a kind are inspected for, and what they can have besides. */
-function lookedAt(kind: MergeKind, inspected: boolean): Pick<Merge, 'lookedFor' | 'leftToTheEye'> {
-  const lookedFor = inspected ? DETECTORS.filter((d) => d.kinds.includes(kind)).map((d) => d.defect) : [];
+/** What a merge was inspected for, perhaps before some detectors came, and what it can have besides. */
+function lookedAt({ facts: { kind }, inspection }: MergeBody): Pick<Merge, 'lookedFor' | 'leftToTheEye'> {
+  const lookedFor = inspection
+    ? detectorsFor(kind, ({ name }) => name in inspection.yardsticks).map((d) => d.defect)
+    : [];
   return { lookedFor, leftToTheEye: DEFECTS.filter((d) => canHave(kind, d) && !lookedFor.includes(d)) };
 }
 

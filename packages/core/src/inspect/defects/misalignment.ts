@@ -27,7 +27,9 @@ function findMisalignments(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
   const { significant } = evidence.of(sharpness);
   const { share } = evidence.of(unexplained);
-  const threshold = Math.max(UNRELATED, OVER_USUAL * evidence.yardstick(unexplained).usual);
+  // Merges inspected before it was measured have none.
+  const usual = evidence.yardstick(unexplained)?.usual ?? 0;
+  const threshold = Math.max(UNRELATED, OVER_USUAL * usual);
   const weak = new Uint8Array(share.length);
   const strong = new Uint8Array(share.length);
   for (let i = 0; i < weak.length; i++) {

@@ -18,7 +18,7 @@ export interface UnexplainedYardstick {
 
 const LEAST_SAMPLES = 50;
 
-export const unexplained: Layer<UnexplainedMaps, readonly number[], UnexplainedYardstick> = {
+export const unexplained: Layer<UnexplainedMaps, readonly number[], UnexplainedYardstick | null> = {
   name: 'unexplained',
   kinds: ['focus-stack'],
   needs: [explanation],
