@@ -1,12 +1,5 @@
 // A merge on the bench: what it is, its findings and operations, and what the frames show at a place.
-import type {
-  Decision,
-  FindingChanges,
-  Merge,
-  MergeFacts,
-  OperationChanges,
-  Probe,
-} from '@blendrak/contract';
+import type { Decision, FindingChanges, Merge, MergeFacts, OperationChanges, Probe } from '@blendrak/contract';
 import { canHave, DEFECTS, detectorsFor } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
 import type { MergeBody } from '../../storage';
