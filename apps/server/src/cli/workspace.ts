@@ -1,5 +1,5 @@
 // Temporary folders of the command line: removed at the end, on an interrupt, and, after a kill, by the next run.
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -34,7 +34,9 @@ export async function withWorkspace<T>(work: (folder: string) => Promise<T>, par
     pid: process.pid,
     began: began(process.pid),
   };
-  writeFileSync(join(folder, OWNER), JSON.stringify(owner));
+  // By a rename, so that whoever sees the note sees it whole.
+  writeFileSync(join(folder, `${OWNER}.part`), JSON.stringify(owner));
+  renameSync(join(folder, `${OWNER}.part`), join(folder, OWNER));
   const forget = removeIfInterrupted(folder);
   try {
     return await work(folder);
