@@ -6,6 +6,7 @@ const ORDER = [
   'kernels',
   'image',
   'frame',
+  'instruments',
   'print',
   'plan',
   'sort',

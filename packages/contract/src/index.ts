@@ -1,6 +1,7 @@
 // Schemas and types of all that crosses a border.
 export * from './card';
 export * from './geometry';
+export * from './instruments';
 export * from './job';
 export * from './merge';
 export * from './news';

@@ -187,7 +187,12 @@ export const findingSchema = z.strictObject({
   reason: z.string(),
   /** What the last re-inspection after a repair said; empty before the first. */
   recheck: z.string(),
+  /** Marked by a person, not found by a detector. */
+  byHand: z.boolean().default(false),
 });
+
+/** A place marked by hand. */
+export const handMarkSchema = z.strictObject({ defect: defectSchema, polygon: z.array(pointSchema).min(3).max(4000) });
 
 export const decisionChangeSchema = z.strictObject({
   decision: decisionSchema,
@@ -199,6 +204,9 @@ export const findingChangesSchema = z.strictObject({
   revision: z.number().int(),
   changed: z.array(findingSchema),
 });
+
+/** Maps of the evidence that people look at. */
+export const lookMapSchema = z.enum(['sharpness', 'disagreement', 'risk']);
 
 /** What a merge is; none of it changes while the merge lives. Its findings and operations are asked for by themselves. */
 export const mergeSchema = z.strictObject({
@@ -219,6 +227,8 @@ export const mergeSchema = z.strictObject({
   lookedFor: z.array(defectSchema),
   /** Defects that it can have and that nobody but its reader looks for. */
   leftToTheEye: z.array(defectSchema),
+  /** Maps of its evidence that there are. */
+  maps: z.array(lookMapSchema),
   frames: z.array(mergeFrameSchema),
 });
 
@@ -243,10 +253,12 @@ export type MergeFacts = z.infer<typeof mergeFactsSchema>;
 export type PanoramaFacts = z.infer<typeof panoramaFactsSchema>;
 export type FrameRemark = z.infer<typeof frameRemarkSchema>;
 export type ProjectionFigures = z.infer<typeof projectionFiguresSchema>;
+export type LookMapName = z.infer<typeof lookMapSchema>;
 export type MergeFrame = z.infer<typeof mergeFrameSchema>;
 export type FrameMeasure = z.infer<typeof frameMeasureSchema>;
 export type Decision = z.infer<typeof decisionSchema>;
 export type Finding = z.infer<typeof findingSchema>;
 export type FindingChanges = z.infer<typeof findingChangesSchema>;
 export type Merge = z.infer<typeof mergeSchema>;
+export type HandMark = z.infer<typeof handMarkSchema>;
 export type Probe = z.infer<typeof probeSchema>;

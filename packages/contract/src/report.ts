@@ -1,6 +1,7 @@
 // The report file (docs/formats.md): written and read by command line and server.
 import { z } from 'zod';
 import { measurementSchema, pointSchema } from './geometry';
+import { pinSchema } from './instruments';
 
 /** Closed list of defect words, used in code, database, files and interface. */
 export const DEFECT_WORDS = [
@@ -69,6 +70,8 @@ export const reportSchema = z.strictObject({
   merge: z.strictObject({ file: z.string(), width: z.number().int(), height: z.number().int() }),
   frames: z.array(reportFrameSchema),
   findings: z.array(reportFindingSchema),
+  /** What people measured, where they did. */
+  pins: z.array(pinSchema.omit({ id: true, mergeId: true, revision: true })).optional(),
 });
 
 export type DefectWord = z.infer<typeof defectSchema>;

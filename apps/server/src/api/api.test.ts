@@ -9,7 +9,10 @@ import {
   problemSchema,
   reportSchema,
   findingChangesSchema,
+  findingSchema,
   operationChangesSchema,
+  pinSchema,
+  sweepSchema,
   workSchema,
   type Finding,
   type Merge,
@@ -110,6 +113,87 @@ it('finds the soft patch in the merge made elsewhere and names the sharp frame',
   expect(found.findings.map((f) => f.defect)).toEqual(['soft-patch']);
   expect(found.frames[found.findings[0]!.donor!]!.fileName).toBe('frame2.png');
   for (const f of found.frames) expect(Math.abs(f.scale - 1)).toBeLessThan(1e-3);
+});
+
+describe('what people measure and look at', () => {
+  const id = async (): Promise<string> => (await job()).summary.mergeId!;
+  const ask = async (path: string, body: object) => http.post(`/api/merges/${await id()}/${path}`).send(body);
+  const detail = (answer: { body: unknown }): string => problemSchema.parse(answer.body).detail;
+
+  it('pins keep their numbers and their readings, and go into the report', async () => {
+    // From the soft patch to beside it: the same surface.
+    const added = await ask('pins', { kind: 'patch', from: [220, 160], to: [320, 160] });
+    expect(added.status).toBe(201);
+    const pin = pinSchema.parse(added.body);
+    expect([pin.number, pin.kind, pin.reading.kind]).toEqual([1, 'patch', 'patch']);
+    const { reading } = pin;
+    if (reading.kind !== 'patch') throw new Error('not a patch');
+    // What lies in the patch is softer than what lies beside it, in the merge and not in the frame that is sharp in both.
+    const ratio = (p: (typeof reading)['merge']): number => p.to.detail / p.from.detail;
+    expect(ratio(reading.merge)).toBeGreaterThan(1.5 * ratio(reading.frames[1]!.pair));
+    await http.delete(`/api/pins/${pin.id}`);
+    const again = pinSchema.parse((await ask('pins', { kind: 'patch', from: [50, 50], to: [120, 60] })).body);
+    expect(again.number).toBe(2);
+    const listed = (await http.get(`/api/merges/${await id()}/pins`)).body as unknown[];
+    expect(listed).toHaveLength(1);
+    const report = reportSchema.parse((await http.get(`/api/merges/${await id()}/report.json`)).body);
+    expect(report.pins?.map((p) => [p.number, p.kind])).toEqual([[2, 'patch']]);
+  });
+
+  it('says what cannot be measured', async () => {
+    expect(detail(await ask('pins', { kind: 'edge', from: [10, 10], to: [12, 10] }))).toContain(
+      '2.0 px long. Accepted: 8',
+    );
+    expect(detail(await ask('pins', { kind: 'edge', from: [10, 10], to: [900, 10] }))).toContain(
+      '(900, 10) is outside',
+    );
+    expect((await http.delete('/api/pins/none')).status).toBe(404);
+    expect((await http.get('/api/merges/none/pins')).status).toBe(404);
+  });
+
+  it('what was looked at adds up, square by square', async () => {
+    const path = `/api/merges/${await id()}/sweep`;
+    const before = sweepSchema.parse((await http.get(path)).body);
+    expect([before.columns, before.rows]).toEqual([4, 3]);
+    const seen = (values: number[]): string => Buffer.from(values).toString('base64');
+    const look = { columns: 4, rows: 3, seen: seen([3, 200, ...new Array<number>(10).fill(0)]) };
+    await http.post(path).send(look);
+    const after = sweepSchema.parse((await http.post(path).send(look)).body);
+    expect([...Buffer.from(after.seen, 'base64')].slice(0, 3)).toEqual([6, 255, 0]);
+    expect(detail(await ask('sweep', { ...look, columns: 5 }))).toContain('Accepted: 4 × 3');
+  });
+
+  it('a mark by hand is traced like any finding, and no detector closes it', async () => {
+    const polygon = [[176, 136], [264, 136], [264, 200], [176, 200]]; // prettier-ignore
+    const answer = await ask('findings', { defect: 'ghost', polygon });
+    expect(answer.status).toBe(201);
+    const found = findingSchema.parse(answer.body);
+    expect(found).toMatchObject({ defect: 'ghost', byHand: true, decision: 'open', confidence: 1 });
+    expect(found.bbox).toEqual({ x: 176, y: 136, width: 88, height: 64 });
+    expect(found.cause).toBe('Marked by hand. The merge shows frame4.png here; frame2.png is better.');
+    expect((await findingsOf(await id())).at(-1)!.id).toBe(found.id);
+    const all = [[0, 0], [480, 0], [480, 384], [0, 384]]; // prettier-ignore
+    expect(detail(await ask('findings', { defect: 'ghost', polygon: all }))).toContain('a quarter of the picture');
+    const outside = [[600, 10], [640, 10], [640, 40]]; // prettier-ignore
+    expect(detail(await ask('findings', { defect: 'ghost', polygon: outside }))).toContain(
+      'holds nothing of the merge',
+    );
+    await http.patch(`/api/findings/${found.id}`).send({ decision: 'not-a-defect' });
+  });
+
+  it('maps of the evidence are pictures: dark where detail was lost, light where it is worth looking', async () => {
+    const { maps } = await merge(await id());
+    expect(maps).toEqual(['sharpness', 'risk']);
+    const mean = async (name: string, region: string): Promise<number> => {
+      const tile = (await http.get(`/iiif/e-${await id()}-${name}/${region}/max/0/default.png`)).body as Buffer;
+      return (await sharp(tile).stats()).channels[0]!.mean;
+    };
+    const [patch, beside] = ['176,136,88,64', '20,20,88,64'];
+    expect(await mean('sharpness', patch)).toBeLessThan(0.7 * (await mean('sharpness', beside)));
+    expect(await mean('risk', patch)).toBeGreaterThan(4 * (await mean('risk', beside)));
+    const missing = await http.get(`/iiif/e-${await id()}-disagreement/full/max/0/default.png`);
+    expect([missing.status, detail(missing)]).toEqual([404, expect.stringContaining('Accepted: sharpness, risk')]);
+  });
 });
 
 describe('repair', () => {
@@ -224,7 +308,8 @@ describe('repair', () => {
     const given = await http
       .patch(`/api/findings/${findings[0]!.id}`)
       .send({ decision: 'accepted', reason: 'under the mount' });
-    expect(given.body).toMatchObject({ changed: [{ decision: 'accepted', reason: 'under the mount' }] });
+    const [changed] = findingChangesSchema.parse(given.body).changed;
+    expect(changed).toMatchObject({ decision: 'accepted', reason: 'under the mount' });
   });
 
   it('measures the frames at a place', async () => {

@@ -4,6 +4,9 @@ import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import {
   decisionChangeSchema,
+  handMarkSchema,
+  newPinSchema,
+  sweepSchema,
   folderSchema,
   newExportSchema,
   newJobSchema,
@@ -25,6 +28,9 @@ import { createJob, listJobs, openJob, removeJob, requireJob } from '../services
 import { decideFinding, describeMerge, findingsSince, probeAt, operationsSince } from '../services/look/openMerge';
 import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrames';
 import { startProcess } from '../services/make/processJob';
+import { markByHand } from '../services/look/markByHand';
+import { addPin, listPins, removePin } from '../services/look/pins';
+import { addToSweep, sweepOf } from '../services/look/sweep';
 import { previewProjection } from '../services/look/projectionPreview';
 import { queueShoot } from '../services/shootService';
 import type { Asker, OperationsService } from '../services/mend/operations';
@@ -40,6 +46,7 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: Operatio
   router.use(planRoutes(services, queue));
   router.use(cardRoutes(services, queue));
   mergeRoutes(router, services, queue, repair);
+  instrumentRoutes(router, services);
   newsRoutes(router, services);
   return router;
 }
@@ -183,6 +190,29 @@ function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repai
       // Who goes away in the middle of it needs no answer.
       if (error && !response.headersSent) next(error);
     });
+  });
+}
+
+function instrumentRoutes(router: Router, services: Services): void {
+  router.get('/merges/:id/pins', (request, response) => {
+    response.json(listPins(services, request.params.id));
+  });
+  router.post('/merges/:id/pins', async (request, response) => {
+    response.status(201).json(await addPin(services, request.params.id, newPinSchema.parse(request.body)));
+  });
+  router.delete('/pins/:id', (request, response) => {
+    removePin(services, request.params.id);
+    response.status(204).end();
+  });
+  router.get('/merges/:id/sweep', (request, response) => {
+    response.json(sweepOf(services, request.params.id));
+  });
+  router.post('/merges/:id/sweep', (request, response) => {
+    response.json(addToSweep(services, request.params.id, sweepSchema.parse(request.body)));
+  });
+  router.post('/merges/:id/findings', async (request, response) => {
+    const finding = await markByHand(services, request.params.id, handMarkSchema.parse(request.body));
+    response.status(201).json(finding);
   });
 }
 

@@ -36,6 +36,7 @@ import {
   toneTask,
 } from './handlers/registerPictures';
 import { noiseTask, storePicture } from './handlers/storePicture';
+import { measureTask } from './handlers/readInstrument';
 import { refusalOf, type Answer } from './answer';
 import { releaseTileFiles } from './sources';
 import type { TaskMessage, TaskName, TaskRequest, TaskResponse } from './protocol';
@@ -88,6 +89,7 @@ const HANDLERS: Handlers = {
   trace: traceTask,
   recheck: recheckTask,
   probe: probeTask,
+  measure: measureTask,
   beginTiff: beginTiffTask,
   renderRows: renderRowsTask,
   convertTiff: convertTiffTask,

@@ -3,6 +3,7 @@ import { grainOf, type Grain, type GrainSample } from '@blendrak/core/cells';
 import { focusAxis } from '@blendrak/core/defocus';
 import {
   calibrate,
+  drawLookMaps,
   emptyEvidence,
   explanation,
   hasSurveys,
@@ -15,6 +16,7 @@ import {
   type EvidenceMaps,
   type ExplanationMaps,
   type Looking,
+  type LookMaps,
   type MergeKind,
   type RegionEvidence,
   type SetFacts,
@@ -41,6 +43,8 @@ export interface Inspection {
   readonly height: number;
   /** Which frame each cell shows, as far as the pictures tell. */
   readonly explanation: ExplanationMaps;
+  /** What people look at of the evidence. */
+  readonly lookMaps: LookMaps;
   /** Most visible first. */
   readonly findings: readonly InspectedFinding[];
   /** Share of the merge that each frame supplied, by inferred provenance. */
@@ -92,6 +96,7 @@ export async function inspectMerge(
     width: maps.width,
     height: maps.height,
     explanation: explained,
+    lookMaps: drawLookMaps(maps, facts, yardsticks),
     findings,
     shares: sharesOf(explained.closest, frames.length),
   };

@@ -12,8 +12,10 @@ import { linkedFramesTable } from './tables/linkedFrames';
 import { mergesTable } from './tables/merges';
 import { operationChangesTable } from './tables/operationChanges';
 import { operationsTable } from './tables/operations';
+import { pinsTable } from './tables/pins';
 import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
+import { sweepsTable } from './tables/sweeps';
 import { workTable } from './tables/work';
 import { openDatabase, retryWhenFull, type Db } from './openDatabase';
 import { dataFolder, findOrphans, makeFolders, pathsOf, removePaths, setAside, type DataFolder } from './dataFolder';
@@ -31,6 +33,8 @@ export interface Storage {
   readonly pictures: ReturnType<typeof picturesTable>;
   readonly merges: ReturnType<typeof mergesTable>;
   readonly findings: ReturnType<typeof findingsTable>;
+  readonly pins: ReturnType<typeof pinsTable>;
+  readonly sweeps: ReturnType<typeof sweepsTable>;
   readonly operations: ReturnType<typeof operationsTable>;
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly work: ReturnType<typeof workTable>;
@@ -81,6 +85,8 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     pictures: picturesTable(db),
     merges: mergesTable(db),
     findings: findingsTable(db),
+    pins: pinsTable(db),
+    sweeps: sweepsTable(db),
     operations: operationsTable(db),
     operationChanges: operationChangesTable(db),
     work: workTable(db),

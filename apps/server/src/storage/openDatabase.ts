@@ -14,6 +14,7 @@ import layers from './migrations/0009_layers.sql';
 import redundant from './migrations/0010_redundant.sql';
 import facts from './migrations/0011_facts.sql';
 import operations from './migrations/0012_operations.sql';
+import instruments from './migrations/0013_instruments.sql';
 
 export type Db = Database.Database;
 
@@ -31,6 +32,7 @@ export const MIGRATIONS: readonly string[] = [
   redundant,
   facts,
   operations,
+  instruments,
 ];
 
 /**

@@ -112,5 +112,6 @@ export function plainFinding(mergeId: string, id: string): Finding {
     decision: 'open',
     reason: '',
     recheck: '',
+    byHand: false,
   };
 }

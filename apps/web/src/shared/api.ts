@@ -2,23 +2,30 @@
 import { z } from 'zod';
 import {
   findingChangesSchema,
+  findingSchema,
   jobPlanSchema,
   jobSchema,
   jobSummarySchema,
   mergeSchema,
+  pinSchema,
   planSchema,
   probeSchema,
   problemSchema,
   shootMenuSchema,
   operationChangesSchema,
+  sweepSchema,
   workSchema,
   type Decision,
+  type Finding,
   type FindingChanges,
+  type HandMark,
   type Job,
   type JobPlan,
   type JobSummary,
   type Merge,
+  type NewPin,
   type PictureFormat,
+  type Pin,
   type Plan,
   type Probe,
   type ProcessInput,
@@ -26,6 +33,7 @@ import {
   type ShootOrder,
   type NamedChange,
   type OperationChanges,
+  type Sweep,
   type Work,
 } from '@blendrak/contract';
 import { newId } from './newId';
@@ -110,6 +118,16 @@ export const api = {
   merge: (id: string): Promise<Merge> => askFor(mergeSchema, `/api/merges/${id}`),
   probe: (id: string, x: number, y: number, size: number, signal?: AbortSignal): Promise<Probe> =>
     askFor(probeSchema, `/api/merges/${id}/probe?x=${x}&y=${y}&size=${size}`, signal ? { signal } : {}),
+  pins: (mergeId: string): Promise<Pin[]> => askFor(z.array(pinSchema), `/api/merges/${mergeId}/pins`),
+  addPin: (mergeId: string, pin: NewPin): Promise<Pin> =>
+    askFor(pinSchema, `/api/merges/${mergeId}/pins`, json('POST', pin)),
+  removePin: (id: string) => ask(`/api/pins/${id}`, { method: 'DELETE' }),
+  sweep: (mergeId: string): Promise<Sweep> => askFor(sweepSchema, `/api/merges/${mergeId}/sweep`),
+  /** Also while the page goes away. */
+  addToSweep: (mergeId: string, added: Sweep): Promise<Sweep> =>
+    askFor(sweepSchema, `/api/merges/${mergeId}/sweep`, { ...json('POST', added), keepalive: true }),
+  markByHand: (mergeId: string, mark: HandMark): Promise<Finding> =>
+    askFor(findingSchema, `/api/merges/${mergeId}/findings`, json('POST', mark)),
   findings: (mergeId: string, since: number): Promise<FindingChanges> =>
     askFor(findingChangesSchema, `/api/merges/${mergeId}/findings?since=${since}`),
   operations: (mergeId: string, since: number): Promise<OperationChanges> =>

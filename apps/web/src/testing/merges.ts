@@ -45,6 +45,7 @@ export function findingOf(id: string, part: Partial<Finding> = {}): Finding {
     decision: 'open',
     reason: '',
     recheck: '',
+    byHand: false,
     ...part,
   };
 }
@@ -66,6 +67,7 @@ export function mergeOf(findings: readonly Finding[], part: Partial<BenchMerge> 
     facts: stackFacts(),
     lookedFor: ['halo', 'soft-patch', 'focus-gap'],
     leftToTheEye: ['seam'],
+    maps: ['sharpness', 'risk'],
     frames: ['a.jpg', 'b.jpg', 'c.jpg', 'd.jpg'].map((fileName, k) => ({
       pictureId: `p${k}`,
       fileName,

@@ -8,6 +8,8 @@ import { createOverlay, type Overlay } from './overlay';
 export interface DeepView {
   /** Shows these layers, from the lowest; what was shown before stays until all of them that is in sight is there. */
   setLayers(layers: readonly Layer[]): void;
+  /** Shows the picture so many times as bright. */
+  setGain(gain: number): void;
   /** Where the picture lies now; `aim` for where it will lie when it has come to rest. */
   camera(aim?: 'aim'): Camera;
   /** Moves the picture, no further than it may go. */
@@ -112,6 +114,9 @@ export function createDeepView(element: HTMLElement): DeepView {
     setLayers(layers) {
       if (layers[0]) size = layers[0];
       stack.set(layers);
+    },
+    setGain(gain) {
+      viewer.canvas.style.filter = gain === 1 ? '' : `brightness(${gain})`;
     },
     setCamera: (at, how) => place(at, how === 'at once'),
     zoomBy(factor, about) {

@@ -21,6 +21,7 @@ export {
   type Yardsticks,
 } from './evidence';
 export { detectorsFor, findDefects } from './findDefects';
+export { drawLookMaps, LOOK_MAPS, type LookMapName, type LookMaps } from './lookMaps';
 export { mergeDefects, regionDefects, regionEvidence } from './inspectRegion';
 export { arbitrate, CLAIMS, type Claim } from './arbitrate';
 export { type CauseFacts, type Detector, type Evidence } from './detector';

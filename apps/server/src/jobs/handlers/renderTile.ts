@@ -11,6 +11,7 @@ import type { TileRequest } from '../../tiles';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse, TileSource } from '../protocol';
 import { placedFrame, plainFrame, tileFile } from '../sources';
+import { drawMap } from './drawMap';
 import { repairedTile } from './repairedTile';
 
 export async function tileTask({ source, tile, icc }: TaskRequest<'tile'>): Promise<Uint8Array> {
@@ -31,6 +32,8 @@ function pixelsOf(source: TileSource, tile: TileRequest): PixelBlock {
     }
     case 'frame':
       return warped(placedFrame(source.frame), tile);
+    case 'map':
+      return drawMap(source, tile);
     case 'repaired':
       return repaired(source, tile);
   }

@@ -2,11 +2,12 @@
 import type { AlignTasks } from './align';
 import type { FileTasks } from './files';
 import type { InspectTasks } from './inspect';
+import type { InstrumentTasks } from './instruments';
 import type { MergeTasks } from './merge';
 import type { SortTasks } from './sort';
 import type { TileTasks } from './tiles';
 
-export type Tasks = FileTasks & SortTasks & AlignTasks & MergeTasks & InspectTasks & TileTasks;
+export type Tasks = FileTasks & SortTasks & AlignTasks & MergeTasks & InspectTasks & InstrumentTasks & TileTasks;
 
 export type TaskName = keyof Tasks;
 export type TaskRequest<N extends TaskName> = Tasks[N][0];

@@ -11,6 +11,14 @@ export type TileSource =
   | { readonly kind: 'picture'; readonly tiles: string }
   /** A frame where it lies in a merge, toned like it. */
   | { readonly kind: 'frame'; readonly frame: PlacedPicture }
+  /** A map of a merge's evidence: plane of a file of byte planes, so many cells across and down. */
+  | {
+      readonly kind: 'map';
+      readonly file: string;
+      readonly plane: number;
+      readonly width: number;
+      readonly height: number;
+    }
   /** A merge as repaired; frames that no operation names may be left out. `names` are those of the operations. */
   | { readonly kind: 'repaired'; readonly scene: InspectionScene; readonly names: readonly string[] };
 

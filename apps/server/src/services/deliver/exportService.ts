@@ -29,6 +29,9 @@ export async function exportMask({ merges, pool }: Services, mergeId: string, fr
 export function exportReport({ storage, merges }: Services, mergeId: string): Report {
   const { body } = merges.open(mergeId);
   const names = body.frames.map((f) => f.fileName);
+  const pins = storage.pins
+    .listByMerge(mergeId)
+    .map(({ number, kind, from, to, reading }) => ({ number, kind, from, to, reading }));
   return {
     format: 'blendrak-report',
     version: 1,
@@ -47,6 +50,7 @@ export function exportReport({ storage, merges }: Services, mergeId: string): Re
       },
     })),
     findings: storage.findings.listByMerge(mergeId).map((f, i) => reportFinding(f, i, names)),
+    ...(pins.length > 0 && { pins }),
   };
 }
 

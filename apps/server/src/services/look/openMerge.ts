@@ -24,6 +24,7 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     alignment: body.alignment,
     facts: openFacts(body.facts),
     ...lookedAt(body),
+    maps: body.maps,
     frames: body.frames,
   };
 }

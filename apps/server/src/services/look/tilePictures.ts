@@ -1,5 +1,6 @@
 // What tiles can be asked of: pictures, frames in merge geometry, merges as they came and as repaired.
 import { existsSync, statSync } from 'node:fs';
+import { CELL_PX } from '@blendrak/core/kernels';
 import { operationsInTile, tileState, UNTOUCHED } from '@blendrak/core/repair';
 import type { InspectionScene, TileSource } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
@@ -8,6 +9,9 @@ import type { TileRequest } from '../../tiles';
 import type { Services } from '../context';
 import { iccPath } from '../deliver/exportService';
 import type { RepairState } from './merges';
+
+/** Maps that come before them in their file: the closest frame and the one shown. */
+const LABEL_MAPS = 2;
 
 /** A picture that tiles can be asked of. */
 export interface TilePicture {
@@ -21,16 +25,20 @@ export interface TilePicture {
 
 /**
  * Finds what an identifier names: `p-ID` a picture, `m-ID` a merge as it came, `r-ID` a merge as repaired,
- * `f-ID-K` frame K in the geometry and tone of merge ID.
+ * `f-ID-K` frame K in the geometry and tone of merge ID, `e-ID-NAME` a map of its evidence.
  * @param version for a merge as repaired: the name of the tile's state (`tileState`); as it is now when omitted
  * @throws RequestError 404; the source also for a state in which the tile is not and was not lately
  */
 export function openTilePicture(services: Services, id: string, version?: string): TilePicture {
-  const match = /^(p|m|r|f)-([A-Za-z0-9]+)(?:-(\d+))?$/.exec(id);
+  const match = /^(p|m|r|f|e)-([A-Za-z0-9]+)(?:-(\d+|[a-z]+))?$/.exec(id);
   if (!match)
-    throw new RequestError(404, `There is no picture ${id}. Accepted: p-ID, m-ID, r-ID, or f-ID-K for frame K.`);
+    throw new RequestError(
+      404,
+      `There is no picture ${id}. Accepted: p-ID, m-ID, r-ID, f-ID-K for frame K, or e-ID-NAME for a map.`,
+    );
   const [, kind, key, index] = match;
   if (kind === 'p') return storedPicture(services, key!);
+  if (kind === 'e') return evidenceMap(services, key!, index ?? '');
   const { body, scene } = services.merges.open(key!);
   const icc = iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId);
   const size = { width: body.width, height: body.height, icc };
@@ -48,6 +56,18 @@ export function openTilePicture(services: Services, id: string, version?: string
   const frame = scene.frames[Number(index)];
   if (!frame) throw new RequestError(404, `This merge has frames 0 to ${scene.frames.length - 1}, not ${index}.`);
   return { ...size, source: () => ({ kind: 'frame', frame }) };
+}
+
+function evidenceMap({ merges, storage }: Services, id: string, name: string): TilePicture {
+  const { width, height, maps } = merges.body(id);
+  const known = maps.findIndex((map) => map === name);
+  if (known < 0) {
+    const accepted = maps.length > 0 ? maps.join(', ') : 'none; a merge has them from when it is inspected anew';
+    throw new RequestError(404, `This merge has no map "${name}". Accepted: ${accepted}.`);
+  }
+  const cells = { width: Math.floor(width / CELL_PX), height: Math.floor(height / CELL_PX) };
+  const file = storage.folder.labels(id);
+  return { width, height, icc: null, source: () => ({ kind: 'map', file, plane: LABEL_MAPS + known, ...cells }) };
 }
 
 function storedPicture({ storage }: Services, id: string): TilePicture {

@@ -33,7 +33,14 @@ const cameras = {
 function bodyOf(facts: MergeBody['facts'], ids: readonly string[] = NAMES): MergeBody {
   return {
     ...{ fileName: 'merge.tif', width: 400, height: 300, bits: 16, reference: 1, noise: [1e-5], inspection: null },
-    ...{ tilesId: 'm', wantedReference: 'auto', alignment: alignment(), options: mergeOptionsSchema.parse({}), facts },
+    ...{
+      maps: [],
+      tilesId: 'm',
+      wantedReference: 'auto',
+      alignment: alignment(),
+      options: mergeOptionsSchema.parse({}),
+      facts,
+    },
     frames: ids.map((id, k) => ({
       ...{ pictureId: id, fileName: `${id}.jpg`, geometry: shifted(3 * k) as never, tone, grey: null, scale: 1 },
       ...{ shiftPx: [3 * k, 0] as [number, number], rotationDeg: 0, residualPx: k === 2 ? null : 0.1 * k },

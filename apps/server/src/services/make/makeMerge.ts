@@ -14,7 +14,7 @@ import {
 import { newId } from '../context';
 import { knownAlignment } from './knownAlignment';
 import type { MadeMerge, MergeOrder, MergeRequest } from './mergeOrder';
-import { mergeRecord } from './mergeRecord';
+import { lookMapsOf, mergeRecord } from './mergeRecord';
 
 /**
  * Carries out an order: tiles and label maps are written where it says.
@@ -39,7 +39,8 @@ export async function makeMerge(order: MergeOrder, tools: StepContext): Promise<
     request.context,
   );
   const { shown, inspection } = processed;
-  if (shown) writeFileSync(order.labels, Buffer.concat([shown.closest, shown.shown]));
+  const cells = [shown?.closest, shown?.shown, ...lookMapsOf(processed).map(([, map]) => map)];
+  if (shown) writeFileSync(order.labels, Buffer.concat(cells.flatMap((map) => map ?? [])));
   return {
     body: JSON.stringify(mergeRecord(processed, request)),
     findings: (inspection?.findings ?? []).map((f) => toFinding(f, order.id)),
@@ -87,5 +88,6 @@ function toFinding(found: InspectedFinding, mergeId: string): Finding {
     decision: 'open',
     reason: '',
     recheck: '',
+    byHand: false,
   };
 }

@@ -22,7 +22,7 @@ export interface MergeOrder {
   readonly last: MergeBody | null;
   /** Path that receives the merge's tiles; not written for one made elsewhere. */
   readonly tiles: string;
-  /** Path that receives the label maps. */
+  /** Path that receives the label maps, and the maps that people look at. */
   readonly labels: string;
 }
 

@@ -2,6 +2,7 @@
 import type { MergeFrame } from '@blendrak/contract';
 import type { Grain } from '@blendrak/core/cells';
 import { centreShift, coveredShare, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
+import { LOOK_MAPS, type LookMapName } from '@blendrak/core/inspect';
 import { measureBorders } from '@blendrak/core/merge';
 import {
   fieldBend,
@@ -43,12 +44,20 @@ export function mergeRecord(processed: ProcessedSet, request: MergeRequest): Mer
       grain: inspection.facts.grain && grainRecord(inspection.facts.grain),
       yardsticks: { ...inspection.yardsticks },
     },
+    maps: lookMapsOf(processed).map(([name]) => name),
     facts: factsOf(processed),
     frames: frames.map((f, k): MergeFrame => ({
       ...mergeFrame(f, idOf.get(f.tiles)!, shares?.[k] ?? 0, merge.width, merge.height),
       residuals: thinned(residuals(f, k), frames.length),
     })),
   };
+}
+
+/** The maps that people look at, in the order in which they are kept behind the label maps; none where those are of another grid. */
+export function lookMapsOf({ shown, inspection }: ProcessedSet): readonly (readonly [LookMapName, Uint8Array])[] {
+  if (!inspection || shown?.width !== inspection.width || shown.height !== inspection.height) return [];
+  const { lookMaps } = inspection;
+  return LOOK_MAPS.flatMap((name) => (lookMaps[name] ? [[name, lookMaps[name]] as const] : []));
 }
 
 function grainRecord({ pixel, bands: [fine, middle, coarse] }: Grain) {

@@ -57,12 +57,14 @@ export function makeRecheck(services: Services): Recheck {
  */
 async function recheckFindings(services: Services, mergeId: string, regions: readonly Region[]): Promise<void> {
   const { storage, quick, events, merges } = services;
-  const touched = storage.findings
-    .listByMerge(mergeId)
-    .filter(
-      (f) =>
-        f.repairable && (f.decision === 'open' || f.decision === 'repaired') && regions.some((r) => meets(r, f.bbox)),
-    );
+  const touched = storage.findings.listByMerge(mergeId).filter(
+    (f) =>
+      // What a person saw and no detector did, a person must see gone.
+      !f.byHand &&
+      f.repairable &&
+      (f.decision === 'open' || f.decision === 'repaired') &&
+      regions.some((r) => meets(r, f.bbox)),
+  );
   for (const finding of touched) {
     const { scene, body, row } = merges.painted(mergeId);
     // Only inspected merges have findings.

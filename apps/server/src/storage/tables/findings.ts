@@ -43,7 +43,16 @@ export function findingsTable(db: Db) {
   const counts = db.prepare<[string], { all_count: number; open_count: number }>(
     "SELECT count(*) AS all_count, coalesce(sum(decision = 'open'), 0) AS open_count FROM findings WHERE merge_id = ?",
   );
+  const add = db.prepare<[string, string, string, string, number]>(
+    `INSERT INTO findings (id, merge_id, seq, body, revision)
+     VALUES (?, ?, (SELECT coalesce(max(seq), -1) + 1 FROM findings WHERE merge_id = ?), ?, ?)`,
+  );
   return {
+    /** Adds one after all others, at a revision. */
+    add: (finding: Finding, revision: number) => {
+      const { id, mergeId, decision: _d, reason: _r, recheck: _c, ...body } = finding;
+      return add.run(id, mergeId, mergeId, JSON.stringify(body), revision);
+    },
     insert: (finding: Finding, seq: number) => {
       const { id, mergeId, decision: _d, reason: _r, recheck: _c, ...body } = finding;
       return insert.run(id, mergeId, seq, JSON.stringify(body));

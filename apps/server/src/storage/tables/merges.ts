@@ -3,6 +3,7 @@ import { z } from 'zod';
 import {
   alignmentOptionsSchema,
   bracketFactsSchema,
+  lookMapSchema,
   mergeFrameSchema,
   mergeOptionsSchema,
   panoramaFactsSchema,
@@ -48,6 +49,8 @@ const bodySchema = z.strictObject({
       yardsticks: z.record(z.string(), z.unknown()),
     })
     .nullable(),
+  /** Maps that people look at, in the order in which they lie behind the label maps. */
+  maps: z.array(lookMapSchema).default([]),
   frames: z.array(mergeFrameSchema),
   options: mergeOptionsSchema.prefault({}),
   facts: z.discriminatedUnion('kind', [

@@ -2,16 +2,18 @@
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import type { Operation, OperationChange } from '@blendrak/contract';
+import type { OperationChange } from '@blendrak/contract';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
 import { useDoneElsewhere } from '../../shared/useServerNews';
-import { FindingCard } from './components/FindingCard';
 import { FindingQueue } from './components/FindingQueue';
 import { FollowingPane } from './components/FollowingPane';
+import { NamingOutline } from './components/NamingOutline';
 import { LookBar } from './components/LookBar';
+import { PartingLine } from './components/PartingLine';
 import { ShortcutSheet } from './components/ShortcutSheet';
+import { SideCard } from './components/SideCard';
 import { StripHandle } from './components/StripHandle';
 import { ToolBar } from './components/ToolBar';
 import { TraceStrip } from './components/TraceStrip';
@@ -20,16 +22,16 @@ import { useInForce, useLayers } from './hooks/useLayers';
 import { useMarks } from './hooks/useMarks';
 import { usePicturePointer } from './hooks/usePicturePointer';
 import { usePreview } from './hooks/usePreview';
-import { useToolWork } from './hooks/useToolWork';
+import { useToolWork, type ToolOutlets } from './hooks/useToolWork';
 import { useView } from './hooks/useView';
 import { createHover } from './hover';
-import { lookOf } from './looks';
+import { useLook } from './hooks/useLook';
+import { showsRepair, type LookLayer } from './looks';
 import { foresee } from './operations/foresee';
+import { usePins, usePinWork } from './pins/usePins';
+import { useSweep } from './sweep/useSweep';
 import { useOutbox, useSaving } from './operations/useOutbox';
 import { useBench } from './store';
-
-/** While a finding is open its card takes the record's place. */
-const NO_OPERATIONS: readonly Operation[] = [];
 
 export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList }) {
   const host = useRef<HTMLDivElement>(null);
@@ -42,7 +44,7 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
   const deep = useView(host);
 
   const look = useBench((s) => s.peek ?? s.look);
-  const panes = useMemo(() => lookOf(look.id).panes(merge, look.frame), [look, merge]);
+  const { panes, isParted } = useLook(merge, look, deep);
   const pane = panes.at(-1)!;
   const inForce = useInForce(merge);
   useLayers(deep, merge, pane, inForce);
@@ -59,9 +61,19 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
       ),
     [list, merge.id, unsent],
   );
-  const isRepairedShown = pane.layers.some((layer) => layer.of === 'repaired');
-  const preview = usePreview(deep, merge, inForce, foreseen.operations, isRepairedShown);
-  const work = useToolWork(preview, ask);
+  const preview = usePreview(deep, merge, inForce, foreseen.operations, showsRepair(pane));
+  const pins = usePins(merge.id);
+  const pinWork = usePinWork(merge.id, complain);
+  const { measure } = pinWork;
+  const outlets = useMemo(
+    (): ToolOutlets => ({
+      change: ask,
+      look: (outcome) => (outcome.kind === 'measure' ? measure(outcome.pin) : set({ outlined: outcome.polygon })),
+    }),
+    [ask, measure, set],
+  );
+  const work = useToolWork(preview, outlets);
+  const { sweeping, next: sweepOn } = useSweep(deep, merge, pane.layers.every(isOfMerge));
   usePicturePointer(host, deep, hover, work, merge);
   const saving = useSaving(merge.id);
   useDoneElsewhere(merge.id, enqueueSnackbar);
@@ -69,7 +81,10 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
   // Everything of the last merge is put away, before anybody can take something up: a click would come before an effect.
   useLayoutEffect(
     () =>
-      set({ openFinding: null, tool: null, donor: null, look: { id: 'repaired', frame: 0 }, peek: null, place: null }),
+      set({
+        ...{ openFinding: null, openPin: null, outlined: null, tool: null, donor: null, peek: null, place: null },
+        look: { id: 'repaired', frame: 0 },
+      }),
     [set, merge.id],
   );
 
@@ -78,7 +93,12 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
       const next = merge.findings.find((f) => f.id === id);
       if (!next) return;
       const { look: base } = useBench.getState();
-      set({ openFinding: id, look: { ...base, id: 'repaired', frame: next.donor ?? base.frame }, place: null });
+      set({
+        openFinding: id,
+        openPin: null,
+        look: { ...base, id: 'repaired', frame: next.donor ?? base.frame },
+        place: null,
+      });
       deep?.setCamera(showing(deep.camera('aim'), next.bbox, 1 / window.devicePixelRatio));
     },
     [deep, merge.findings, set],
@@ -94,7 +114,7 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
     [ask, deep],
   );
   const showSheet = useCallback(() => setHelp(true), []);
-  const commands = useBenchCommands({ merge, deep, foreseen, open, undo, redo, showSheet });
+  const commands = useBenchCommands({ merge, deep, foreseen, open, undo, redo, showSheet, sweepOn });
   useCommandKeys(commands, !help);
 
   const finding = merge.findings.find((f) => f.id === openFinding) ?? null;
@@ -104,11 +124,20 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
       <FindingQueue merge={merge} inForce={inForce} onOpen={open} />
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <LookBar merge={merge} deep={deep} hover={hover} commands={commands} />
-        <Box sx={{ flex: 1, minHeight: 0, display: 'flex', bgcolor: '#777' }}>
+        <Box
+          sx={{
+            flex: 1,
+            minHeight: 0,
+            display: 'grid',
+            gridTemplateColumns: `repeat(${Math.min(2, panes.length)}, minmax(0, 1fr))`,
+            gridAutoRows: 'minmax(0, 1fr)',
+            bgcolor: '#777',
+          }}
+        >
           {panes.slice(0, -1).map((other, k) => (
             <FollowingPane key={k} merge={merge} pane={other} inForce={inForce} leader={deep} />
           ))}
-          <Box sx={{ flex: 1, minWidth: 0, position: 'relative', overflow: 'hidden' }}>
+          <Box sx={{ minWidth: 0, position: 'relative', overflow: 'hidden' }}>
             <Box
               ref={host}
               role="application"
@@ -122,6 +151,7 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
                 '&:focus-visible': { outlineOffset: '-3px' },
               }}
             />
+            {isParted && <PartingLine deep={deep} width={merge.width} />}
           </Box>
         </Box>
         <Box sx={{ flex: 'none' }}>
@@ -130,16 +160,21 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
           <TraceStrip merge={merge} fallback={fallback} />
         </Box>
       </Box>
-      <FindingCard
-        merge={merge}
-        finding={finding}
-        fold={commands['card']!}
-        operations={finding ? NO_OPERATIONS : foreseen.operations}
-        actions={actions}
+      <SideCard
+        {...{ merge, finding, pins, sweeping, actions, commands }}
+        revision={list.revision}
+        operations={foreseen.operations}
+        onRemovePin={pinWork.remove}
       />
+      <NamingOutline merge={merge} />
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />
     </Box>
   );
+}
+
+/** Whether a layer shows the merge: only then it is looked at. */
+function isOfMerge({ of, composite }: LookLayer): boolean {
+  return composite === undefined && (of === 'repaired' || of === 'before');
 }
 
 function middleOf(box: PictureRegion): { x: number; y: number } {

@@ -5,7 +5,7 @@ import { findingOf, mergeOf, strokeOf } from '../../testing/merges';
 import { bindCommands, commandFor, nameOfKey } from '../../shared/commands/keys';
 import { COMMANDS } from './commands';
 import { evidenceOf } from './evidenceWords';
-import { LOOKS, lookOf } from './looks';
+import { LOOKS, lookOf, showsRepair } from './looks';
 import { viewerLayer } from './pictures';
 import { useBench } from './store';
 import { TOOLS, toolOf } from './tools';
@@ -25,7 +25,10 @@ describe('commands', () => {
 
   it('are those of all tools and looks, too', () => {
     for (const { id, words } of TOOLS) expect(COMMANDS[`tool-${id}`]).toMatchObject(words);
-    for (const { id, peek } of LOOKS) expect(COMMANDS[`peek-${id}`]?.label).toBe(peek?.label);
+    for (const { id, key } of LOOKS) {
+      expect(COMMANDS[`peek-${id}`]).toMatchObject({ label: key.label, keys: [key.letter], hold: true });
+      expect(COMMANDS[`look-${id}`]?.keys).toEqual([`Shift+${key.letter}`]);
+    }
   });
 
   it('carry what they do, and whether they can be called', () => {
@@ -106,14 +109,35 @@ describe('what is looked at', () => {
 
   it('every look is panes of layers; work goes on in the last one', () => {
     const merge = mergeOf([]);
+    const sight = { frame: 2, isOther: false, partedAt: 300 };
     for (const look of LOOKS) {
-      const panes = look.panes(merge, 2);
+      const panes = look.panes(merge, sight);
       expect(panes.length).toBeGreaterThan(0);
       for (const { layers } of panes) expect(layers.length).toBeGreaterThan(0);
       expect(look.label(2)).not.toBe('');
     }
-    expect(lookOf('frame').panes(merge, 2)).toEqual([{ layers: [{ of: { frame: 2 } }] }]);
-    expect(lookOf('beside').panes(merge, 2).at(-1)!.layers[0]!.of).toBe('repaired');
+    expect(lookOf('frame').panes(merge, sight)).toEqual([{ layers: [{ of: { frame: 2 } }] }]);
+    expect(lookOf('four').panes(merge, sight)).toHaveLength(4);
+    const turns = [false, true].map(
+      (isOther) => lookOf('inTurn').panes(merge, { ...sight, isOther })[0]!.layers[0]!.of,
+    );
+    expect(turns).toEqual(['repaired', { frame: 2 }]);
+    expect(lookOf('beside').panes(merge, sight).at(-1)!.layers[0]!.of).toBe('repaired');
+  });
+
+  it('it is painted only on what shows the repaired picture as it is', () => {
+    const sight = { frame: 1, isOther: false, partedAt: 300 };
+    const paintable = LOOKS.filter((look) => showsRepair(look.panes(mergeOf([]), sight).at(-1)!));
+    expect(paintable.map((l) => l.id)).toEqual(['repaired', 'beside', 'inTurn', 'four']);
+  });
+
+  it('a frame left of a line is cut there; a map is a picture of its own', () => {
+    const merge = mergeOf([]);
+    const [pane] = lookOf('parted').panes(merge, { frame: 1, isOther: false, partedAt: 300 });
+    const [whole, cut] = pane!.layers.map((layer) => viewerLayer(merge, layer, [], ''));
+    expect([whole!.id, whole!.clip, cut!.id]).toEqual(['r-m1', undefined, 'f-m1-1']);
+    expect(cut!.clip).toEqual({ x: 0, y: 0, width: 300, height: 800 });
+    expect(viewerLayer(merge, { of: { map: 'risk' } }, [], '').id).toBe('e-m1-risk');
   });
 
   it('only the repaired picture changes with operations, and of it only the parts that they reach', () => {
@@ -149,19 +173,39 @@ describe('the tools', () => {
       donor: 2,
       piece: { kind: 'stroke', points: [[10.12, 20], [14, 20, 0.5], [18, 20]], ...brush }, // prettier-ignore
     });
-    expect(paint.finish(draft)).toEqual({ kind: 'paint', donor: 2, shape: grown!.piece });
-    expect(newOperationSchema.safeParse(paint.finish(draft)).success).toBe(true);
+    const operation = { kind: 'paint', donor: 2, shape: grown!.piece };
+    expect(paint.finish(draft)).toEqual({ kind: 'change', operation });
+    expect(newOperationSchema.safeParse(operation).success).toBe(true);
   });
 
   it('taking back needs no frame: the merge itself is painted', () => {
     const tool = toolOf('takeBack');
     expect(tool.isReady({ donor: null, brush })).toBe(true);
     const begun = tool.begin(at(5, 5), { donor: 2, brush });
-    expect(tool.finish(begun)).toEqual({
-      kind: 'paint',
-      donor: null,
-      shape: { kind: 'stroke', points: [[5, 5]], ...brush },
-    });
+    const shape = { kind: 'stroke', points: [[5, 5]], ...brush };
+    expect(tool.finish(begun)).toEqual({ kind: 'change', operation: { kind: 'paint', donor: null, shape } });
+  });
+
+  it.each([
+    ['alongLine', 'line'],
+    ['acrossEdge', 'edge'],
+    ['bothSides', 'patch'],
+  ] as const)('%s measures from where it was put down to where it is lifted, and paints nothing', (id, kind) => {
+    const tool = toolOf(id);
+    expect(tool.isReady({ donor: null, brush })).toBe(true);
+    const begun = tool.begin(at(10, 20), { donor: null, brush });
+    expect([tool.shown(begun), tool.finish(begun)]).toEqual([null, null]);
+    const [draft, grown] = tool.extend(begun, [at(30, 20), at(60, 80)]);
+    expect(grown).toBeNull();
+    expect(tool.finish(draft)).toEqual({ kind: 'measure', pin: { kind, from: [10, 20], to: [60, 80] } });
+  });
+
+  it('an outline is what was drawn around; a touch outlines nothing', () => {
+    const tool = toolOf('outline');
+    const begun = tool.begin(at(10, 10), { donor: null, brush });
+    expect(tool.finish(begun)).toBeNull();
+    const [draft] = tool.extend(begun, [at(11, 10), at(40, 10), at(40, 40), at(10, 40)]);
+    expect(tool.finish(draft)).toEqual({ kind: 'mark', polygon: [[10, 10], [40, 10], [40, 40], [10, 40]] }); // prettier-ignore
   });
 });
 

@@ -18,19 +18,22 @@ const WORDS = {
   further: { id: 'further', label: 'Further away', keys: ['-'], shown: '−' },
   fit: { id: 'fit', label: 'Whole picture', keys: ['0'], shown: '0' },
   full: { id: 'full', label: 'One picture px on one px of the screen', keys: ['1'], shown: '1' },
+  sweep: { id: 'sweep', label: 'Next part not looked at, at full size', keys: ['a'], shown: 'A' },
   card: { id: 'card', label: 'Fold the card, or open it', keys: ['c'], shown: 'C' },
   sheet: { id: 'sheet', label: 'This sheet', keys: ['?'], shown: '?' },
 } as const satisfies Record<string, CommandWords>;
 
 export type OwnCommandId = keyof typeof WORDS;
-export type CommandId = OwnCommandId | `tool-${ToolId}` | `peek-${LookId}`;
+export type CommandId = OwnCommandId | `tool-${ToolId}` | `peek-${LookId}` | `look-${LookId}`;
 
 const toolWords = TOOLS.map((tool): CommandWords => ({ ...tool.words, id: `tool-${tool.id}` }));
-const peekWords = LOOKS.flatMap((look): CommandWords[] =>
-  look.peek ? [{ ...look.peek, id: `peek-${look.id}`, hold: true }] : [],
-);
+/** One key per look: held for as long, with Shift for good. */
+const lookWords = LOOKS.flatMap(({ id, key: { label, letter, shown } }): CommandWords[] => [
+  { id: `peek-${id}`, label, keys: [letter], shown: `hold ${shown}`, hold: true },
+  { id: `look-${id}`, label: `${label}, for good`, keys: [`Shift+${letter}`], shown: `Shift ${shown}` },
+]);
 
 /** The words of all commands, in the order of the sheet. */
 export const COMMANDS: Readonly<Record<string, CommandWords>> = Object.fromEntries(
-  [...Object.values<CommandWords>(WORDS), ...toolWords, ...peekWords].map((command) => [command.id, command]),
+  [...Object.values<CommandWords>(WORDS), ...toolWords, ...lookWords].map((command) => [command.id, command]),
 );

@@ -7,13 +7,14 @@ import type { LookLayer, PictureOf } from './looks';
 /** What a picture of a merge is called by the server. */
 export function pictureId(mergeId: string, of: PictureOf): string {
   if (of === 'repaired') return `r-${mergeId}`;
-  return of === 'before' ? `m-${mergeId}` : `f-${mergeId}-${of.frame}`;
+  if (of === 'before') return `m-${mergeId}`;
+  return 'map' in of ? `e-${mergeId}-${of.map}` : `f-${mergeId}-${of.frame}`;
 }
 
 /** A layer of a look as the viewer takes it. */
 export function viewerLayer(
   merge: PictureSize & { readonly id: string },
-  { of, ...rest }: LookLayer,
+  { of, leftOf, ...rest }: LookLayer,
   operations: readonly PlacedOperation[],
   revision: string,
 ): Layer {
@@ -25,6 +26,7 @@ export function viewerLayer(
     height,
     revision: changes ? revision : '',
     versionAt: (region: PictureRegion, tileWidth) => (changes ? tileState(operations, region, tileWidth) : UNTOUCHED),
+    ...(leftOf !== undefined && { clip: { x: 0, y: 0, width: Math.max(0, Math.min(width, leftOf)), height } }),
     ...rest,
   };
 }

@@ -17,6 +17,10 @@ export interface Layout {
 
 interface BenchState {
   readonly openFinding: string | null;
+  /** Pin whose reading is shown, while no finding is open. */
+  readonly openPin: string | null;
+  /** An outline drawn by hand that has not been named. */
+  readonly outlined: readonly (readonly [number, number])[] | null;
   /** What is in hand; null for nothing. */
   readonly tool: ToolId | null;
   /** Frame that is painted with; null while none has been chosen. */
@@ -25,6 +29,8 @@ interface BenchState {
   readonly look: LookState;
   /** What is looked at while a key is held. */
   readonly peek: LookState | null;
+  /** Where a look that is parted by a line is parted, picture px from the left. */
+  readonly partedAt: number;
   readonly showMarks: boolean;
   readonly showProvenance: boolean;
   readonly brush: Brush;
@@ -80,10 +86,13 @@ export const useBench = create<BenchState>()(
   persist(
     (set) => ({
       openFinding: null,
+      openPin: null,
+      outlined: null,
       tool: null,
       donor: null,
       look: { id: 'repaired', frame: 0 },
       peek: null,
+      partedAt: 0,
       showMarks: true,
       showProvenance: false,
       brush: { sizePx: 90, hardness: 0.5, strength: 1 },

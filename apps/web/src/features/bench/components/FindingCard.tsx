@@ -5,8 +5,8 @@ import ButtonBase from '@mui/material/ButtonBase';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { memo, useState } from 'react';
-import type { Decision, Finding, Operation } from '@blendrak/contract';
+import { memo, useState, type ReactNode } from 'react';
+import type { Decision, Finding } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
@@ -14,8 +14,7 @@ import type { Command } from '../../../shared/commands/keys';
 import { keepFindings, KEYS, knownRevision, type BenchMerge } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
 import { useBench } from '../store';
-import { MergeAtAGlance } from './MergeAtAGlance';
-import { OperationRecord, type RecordActions } from './OperationRecord';
+import { Measures } from './Measures';
 
 const WIDTH_PX = 212;
 /** On narrow screens the card lies over the picture instead of beside it, and over nothing else. */
@@ -28,16 +27,22 @@ interface FindingCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
   readonly fold: Command;
-  /** What has been done, with what is on its way. */
-  readonly operations: readonly Operation[];
-  readonly actions: RecordActions;
+  /** What is shown while no finding is open, and what it is called. */
+  readonly title: string;
+  readonly children: ReactNode;
 }
 
 /** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
-export const FindingCard = memo(function FindingCard({ merge, finding, fold, operations, actions }: FindingCardProps) {
+export const FindingCard = memo(function FindingCard({
+  merge,
+  finding,
+  fold,
+  title: other,
+  children,
+}: FindingCardProps) {
   const isOpen = useBench((s) => s.layout.isCardOpen);
   const side = useBench((s) => s.layout.patchPx);
-  const title = finding ? DEFECT_LOOKS[finding.defect].name : 'The merge';
+  const title = finding ? DEFECT_LOOKS[finding.defect].name : other;
   return (
     <Box
       component="aside"
@@ -75,14 +80,7 @@ export const FindingCard = memo(function FindingCard({ merge, finding, fold, ope
             },
           }}
         >
-          {finding ? (
-            <Card key={finding.id} merge={merge} finding={finding} />
-          ) : (
-            <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, minHeight: '100%', maxHeight: '100%' }}>
-              <MergeAtAGlance merge={merge} />
-              <OperationRecord merge={merge} operations={operations} actions={actions} />
-            </Box>
-          )}
+          {finding ? <Card key={finding.id} merge={merge} finding={finding} /> : children}
         </Box>
       )}
     </Box>
@@ -101,18 +99,7 @@ function Card({ merge, finding }: { merge: BenchMerge; finding: Finding }) {
         {finding.repairable ? 'repairable' : 'not repairable'}
       </Typography>
       <Typography>{finding.cause}</Typography>
-      <Box component="dl" sx={{ m: 0, display: 'flex', flexDirection: 'column', rowGap: 0.4, fontSize: 12.5 }}>
-        {evidenceOf(finding).map(([name, value]) => (
-          <Box key={name} sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1 }}>
-            <Box component="dt" sx={{ color: GREY.quiet }}>
-              {name}
-            </Box>
-            <Box component="dd" sx={{ m: 0, ml: 'auto', fontFamily: MONO, fontSize: 11.5, whiteSpace: 'nowrap' }}>
-              {value}
-            </Box>
-          </Box>
-        ))}
-      </Box>
+      <Measures rows={evidenceOf(finding)} />
       <Typography variant="body2">{finding.advice}</Typography>
       {finding.recheck && (
         <Typography role="status" variant="body2" sx={{ borderLeft: `3px solid ${GREY.quiet}`, pl: 1 }}>
@@ -161,6 +148,11 @@ function DecisionPanel({ finding }: { finding: Finding }) {
         maxRows={3}
       />
       <Box sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.75 }}>
+        {finding.byHand && (
+          <Button variant="outlined" onClick={() => decide.mutate('repaired')}>
+            Repaired
+          </Button>
+        )}
         <Button variant="outlined" onClick={() => decide.mutate('accepted')}>
           Accept
         </Button>

@@ -35,7 +35,14 @@ export function FollowingPane({ merge, pane, inForce, leader }: FollowingPanePro
     return () => stops.forEach((stop) => void stop());
   }, [deep, leader]);
   return (
-    <Box sx={{ flex: 1, position: 'relative', overflow: 'hidden', borderRight: `1px solid ${GREY.rule}` }}>
+    <Box
+      sx={{
+        position: 'relative',
+        overflow: 'hidden',
+        borderRight: `1px solid ${GREY.rule}`,
+        borderBottom: `1px solid ${GREY.rule}`,
+      }}
+    >
       <Box ref={host} role="img" aria-label="The same place in another look" sx={{ position: 'absolute', inset: 0 }} />
     </Box>
   );

@@ -13,6 +13,7 @@ import type { Hover } from '../hover';
 import { LOOKS, type LookId } from '../looks';
 import { useBench } from '../store';
 import { ExportMenu } from './ExportMenu';
+import { LookMenu } from './LookMenu';
 
 interface LookBarProps {
   readonly merge: BenchMerge;
@@ -55,12 +56,13 @@ export const LookBar = memo(function LookBar({ merge, deep, hover, commands }: L
         }}
         sx={{ '& .MuiToggleButton-root': button }}
       >
-        {LOOKS.map(({ id, label }) => (
+        {LOOKS.filter((l) => l.place === 'bar').map(({ id, label }) => (
           <ToggleButton key={id} value={id} sx={{ whiteSpace: 'nowrap' }}>
             {label(frame)}
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
+      <LookMenu shown={shown.id} frame={frame} commands={commands} />
       <ToggleButton
         size="small"
         value="marks"

@@ -6,7 +6,8 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { MONO } from '../../../app/theme';
 import { COMMANDS } from '../commands';
 
-const POINTER: [string, string][] = [
+const REST: [string, string][] = [
+  ['Shift + the key of a look', 'Keep that look'],
   ['Wheel', 'Closer, further away'],
   ['Drag', 'Move the picture, or work with what is in hand'],
   ['Drag with the secondary button', 'Move the picture while something is in hand'],
@@ -18,7 +19,9 @@ const POINTER: [string, string][] = [
 ];
 
 export function ShortcutSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const rows = [...Object.values(COMMANDS).map((c): [string, string] => [c.shown, c.label]), ...POINTER];
+  // A look has one key: that it also keeps it is said once for all of them.
+  const commands = Object.values(COMMANDS).filter(({ id }) => !id.startsWith('look-'));
+  const rows = [...commands.map((c): [string, string] => [c.shown, c.label]), ...REST];
   return (
     <Dialog open={open} onClose={onClose}>
       <DialogTitle>Keys and pointer</DialogTitle>

@@ -14,7 +14,7 @@ import { BRUSH_LIMITS } from '../brushSize';
 import type { Foreseen } from '../operations/foresee';
 import type { Saving } from '../operations/useOutbox';
 import { useBench } from '../store';
-import { toolOf, TOOLS, type Brush } from '../tools';
+import { toolOf, TOOLS, type Brush, type Tool, type ToolId } from '../tools';
 
 interface ToolBarProps {
   readonly merge: BenchMerge;
@@ -32,34 +32,14 @@ const SETTINGS: Readonly<Record<keyof Brush, Omit<SettingProps, 'value' | 'onCha
 export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
   const tool = useBench((s) => s.tool);
   const donor = useBench((s) => s.donor);
-  const takeTool = useBench((s) => s.takeTool);
   const brush = useBench((s) => s.brush);
   const inHand = tool === null ? null : toolOf(tool);
   const paintsWith = inHand?.donorOf({ donor, brush }) ?? null;
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 34, minWidth: 0 }}>
-      <ToggleButtonGroup
-        size="small"
-        exclusive
-        value={tool}
-        aria-label="In hand"
-        sx={{ flex: 'none', '& .MuiToggleButton-root': { py: 0.1, px: 1 } }}
-      >
-        {TOOLS.map(({ id, name }) => {
-          const { label, shown, isEnabled, run } = commands[`tool-${id}`]!;
-          return (
-            <ToggleButton
-              key={id}
-              value={id}
-              disabled={!isEnabled}
-              title={`${label} (${shown})`}
-              onClick={() => (tool === id ? takeTool(null) : run(true))}
-            >
-              {name}
-            </ToggleButton>
-          );
-        })}
-      </ToggleButtonGroup>
+      {GROUPS.map(([group, label]) => (
+        <ToolGroup key={group} label={label} tools={TOOLS.filter((t) => t.group === group)} commands={commands} />
+      ))}
       {inHand ? (
         <>
           {paintsWith !== null && (
@@ -68,6 +48,11 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
             </Typography>
           )}
           <Settings names={inHand.settings} />
+          {inHand.settings.length === 0 && (
+            <Typography variant="body2" color="text.secondary" noWrap sx={{ minWidth: 0 }}>
+              {inHand.hint}
+            </Typography>
+          )}
         </>
       ) : (
         <Typography variant="body2" color="text.secondary" noWrap sx={{ minWidth: 0 }}>
@@ -88,6 +73,46 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
         <CommandButton command={commands['redo']!} icon={<Redo fontSize="small" />} />
       </Box>
     </Box>
+  );
+}
+
+const GROUPS = [
+  ['repair', 'In hand'],
+  ['look', 'Measure and mark'],
+] as const;
+
+interface ToolGroupProps {
+  readonly label: string;
+  readonly tools: readonly Tool<ToolId>[];
+  readonly commands: ToolBarProps['commands'];
+}
+
+function ToolGroup({ label, tools, commands }: ToolGroupProps) {
+  const tool = useBench((s) => s.tool);
+  const takeTool = useBench((s) => s.takeTool);
+  return (
+    <ToggleButtonGroup
+      size="small"
+      exclusive
+      value={tool}
+      aria-label={label}
+      sx={{ flex: 'none', '& .MuiToggleButton-root': { py: 0.1, px: 1 } }}
+    >
+      {tools.map(({ id, name }) => {
+        const { label: words, shown, isEnabled, run } = commands[`tool-${id}`]!;
+        return (
+          <ToggleButton
+            key={id}
+            value={id}
+            disabled={!isEnabled}
+            title={`${words} (${shown})`}
+            onClick={() => (tool === id ? takeTool(null) : run(true))}
+          >
+            {name}
+          </ToggleButton>
+        );
+      })}
+    </ToggleButtonGroup>
   );
 }
 

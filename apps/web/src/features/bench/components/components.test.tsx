@@ -6,17 +6,23 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { placeOperation } from '@blendrak/core/repair';
-import type { Operation } from '@blendrak/contract';
+import type { Operation, Pin } from '@blendrak/contract';
+import type { BenchMerge } from '../../../shared/queries';
 import { findingOf, mergeOf, operationOf, strokeOf } from '../../../testing/merges';
 import { useCommandKeys } from '../../../shared/commands/useCommandKeys';
 import { bindCommands } from '../../../shared/commands/keys';
 import { COMMANDS } from '../commands';
 import { useBench } from '../store';
+import { createSweep } from '../sweep/sweeping';
 import { FindingCard } from './FindingCard';
 import { FindingQueue } from './FindingQueue';
+import { Overview } from './Overview';
 import { ShortcutSheet } from './ShortcutSheet';
 
 afterEach(cleanup);
+// Pages of tests have no canvas to draw on.
+beforeAll(() => void jest.spyOn(HTMLCanvasElement.prototype, 'getContext').mockReturnValue(null));
+afterAll(() => jest.restoreAllMocks());
 const show = (element: ReactElement) =>
   render(<QueryClientProvider client={new QueryClient()}>{element}</QueryClientProvider>);
 
@@ -76,7 +82,13 @@ describe('the card', () => {
     ask: (change: unknown) => void asked.push(change),
     travelTo: (region: unknown) => void asked.push(region),
   };
-  const rest = { fold, operations: [] as Operation[], actions };
+  const rest = { fold, title: 'The merge', children: null };
+  const next = bindCommands({ sweep: COMMANDS['sweep']! }, { sweep: () => undefined }).sweep;
+  const overview = (merge: BenchMerge, operations: readonly Operation[] = [], pins: readonly Pin[] = []) => (
+    <FindingCard merge={merge} finding={null} {...rest}>
+      <Overview {...{ merge, operations, pins, actions }} sweeping={createSweep(merge)} nextUnseen={next} />
+    </FindingCard>
+  );
   beforeEach(() => {
     useBench.getState().layOut({ isCardOpen: true });
     asked.splice(0);
@@ -88,7 +100,7 @@ describe('the card', () => {
       operationOf('two', 2, { donor: null, enabled: false }),
       operationOf('three', 3, { donor: 2, name: 'lower rim' }),
     ];
-    show(<FindingCard merge={mergeOf([])} finding={null} {...rest} operations={operations} />);
+    show(overview(mergeOf([]), operations));
     const list = within(screen.getByRole('list', { name: 'Operations' }));
     expect(list.getAllByRole('button', { name: /^Go to/ }).map((b) => b.textContent)).toEqual([
       'lower rim12 × 12 px',
@@ -106,7 +118,7 @@ describe('the card', () => {
       { x: 14, y: 14, width: 12, height: 12 },
     ]);
     cleanup();
-    show(<FindingCard merge={mergeOf([])} finding={null} {...rest} />);
+    show(overview(mergeOf([])));
     expect(screen.queryByRole('list', { name: 'Operations' })).toBeNull();
   });
 
@@ -123,10 +135,10 @@ describe('the card', () => {
   });
 
   it('says what was looked for and what is left to the eye', () => {
-    show(<FindingCard merge={mergeOf([])} finding={null} {...rest} />);
+    show(overview(mergeOf([])));
     expect(screen.getByText('Looked for: halo, soft patch, focus gap. Look yourself for: seam.')).toBeTruthy();
     cleanup();
-    show(<FindingCard merge={mergeOf([], { lookedFor: [], leftToTheEye: [] })} finding={null} {...rest} />);
+    show(overview(mergeOf([], { lookedFor: [], leftToTheEye: [] })));
     expect(screen.getByText('This merge was not inspected.')).toBeTruthy();
   });
 
@@ -136,7 +148,7 @@ describe('the card', () => {
       findingOf('b', { severity: 71 }),
       findingOf('c', { defect: 'halo', severity: 20 }),
     ]);
-    show(<FindingCard merge={merge} finding={null} {...rest} />);
+    show(overview(merge));
     expect(screen.getByRole('heading', { name: '2 plain defects to repair' })).toBeTruthy();
     const kinds = within(screen.getByRole('list', { name: 'Open findings by defect' })).getAllByRole('listitem');
     expect(kinds.map((k) => k.textContent)).toEqual(['Soft patch2 · up to 71', 'Halo1 · up to 20']);
@@ -164,10 +176,11 @@ describe('the card', () => {
   });
 });
 
-it('the sheet lists every command with its key', () => {
+it('the sheet lists every command with its key, and says once how looks are kept', () => {
   show(<ShortcutSheet open onClose={() => undefined} />);
   const sheet = within(screen.getByRole('dialog'));
-  for (const { label, shown } of Object.values(COMMANDS)) {
+  expect(sheet.getByText('Keep that look')).toBeTruthy();
+  for (const { label, shown } of Object.values(COMMANDS).filter(({ id }) => !id.startsWith('look-'))) {
     expect(sheet.getByText(label)).toBeTruthy();
     expect(sheet.getByText(shown)).toBeTruthy();
   }

@@ -19,12 +19,15 @@ interface Doings {
   undo(): void;
   redo(): void;
   showSheet(): void;
+  /** Travels to the next part that was not looked at. */
+  sweepOn(): void;
 }
 
 export function useBenchCommands(doings: Doings): Readonly<Record<string, Command>> {
-  const { merge, deep, foreseen, open, undo, redo, showSheet } = doings;
-  const { findings } = merge;
+  const { merge, deep, foreseen, open, undo, redo, showSheet, sweepOn } = doings;
+  const { findings, maps } = merge;
   const openFinding = useBench((s) => s.openFinding);
+  const openPin = useBench((s) => s.openPin);
   const donor = useBench((s) => s.donor);
   const tool = useBench((s) => s.tool);
   // Only whether there is anything: the commands stay the same ones from stroke to stroke.
@@ -50,7 +53,10 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
         isEnabled: finding !== null && finding.donor !== null,
         run: () => takeDonor(finding!.donor),
       },
-      putAway: { isEnabled: tool !== null, run: () => takeTool(null) },
+      putAway: {
+        isEnabled: tool !== null || openPin !== null,
+        run: () => (tool !== null ? takeTool(null) : set({ openPin: null })),
+      },
       undo: { isEnabled: canUndo, run: undo },
       redo: { isEnabled: canRedo, run: redo },
       marks: () => set({ showMarks: !useBench.getState().showMarks }),
@@ -66,6 +72,7 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
         const { x, y } = toPicture(camera, { x: camera.width / 2, y: camera.height / 2 });
         deep.setCamera(showing(camera, { x, y, width: 1, height: 1 }, 1 / window.devicePixelRatio));
       },
+      sweep: sweepOn,
       card: () => layOut({ isCardOpen: !useBench.getState().layout.isCardOpen }),
       sheet: showSheet,
     };
@@ -78,10 +85,13 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
       };
       return [`tool-${id}`, { isEnabled: isReady({ donor: frame, brush }), run }];
     });
-    const peeks = LOOKS.map(({ id }): [string, Action] => [
-      `peek-${id}`,
-      (pressed) => set({ peek: pressed ? { id, frame } : null }),
-    ]);
-    return bindCommands(COMMANDS, Object.fromEntries([...Object.entries(own), ...tools, ...peeks]));
-  }, [canRedo, canUndo, deep, donor, findings, open, openFinding, redo, showSheet, tool, undo]);
+    const looks = LOOKS.flatMap(({ id, map }): [string, Action][] => {
+      const isEnabled = !map || maps.includes(map);
+      return [
+        [`peek-${id}`, { isEnabled, run: (pressed) => set({ peek: pressed ? { id, frame } : null }) }],
+        [`look-${id}`, { isEnabled, run: () => set({ look: { id, frame } }) }],
+      ];
+    });
+    return bindCommands(COMMANDS, Object.fromEntries([...Object.entries(own), ...tools, ...looks]));
+  }, [canRedo, canUndo, deep, donor, findings, maps, open, openFinding, openPin, redo, showSheet, sweepOn, tool, undo]);
 }

@@ -30,8 +30,9 @@ export function useLayers(
   const key = JSON.stringify(pane);
   useEffect(() => {
     if (!deep) return;
-    const { layers } = JSON.parse(key) as Pane;
+    const { layers, gain = 1 } = JSON.parse(key) as Pane;
     const revision = revisionOf(inForce);
     deep.setLayers(layers.map((layer) => viewerLayer({ id, width, height }, layer, inForce, revision)));
+    deep.setGain(gain);
   }, [deep, height, id, inForce, key, width]);
 }

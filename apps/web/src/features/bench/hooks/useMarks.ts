@@ -6,6 +6,8 @@ import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
 import { drawMarks, type RegionMark } from '../../../viewer/drawMarks';
 import { inkFor } from '../../../viewer/ink';
+import { drawPins } from '../pins/drawPins';
+import { usePins } from '../pins/usePins';
 import { useBench } from '../store';
 import { drawProvenance, useLabelMap } from './useLabelMap';
 
@@ -19,6 +21,8 @@ function useInk(mergeId: string): string {
 }
 
 export function useMarks(deep: DeepView | null, { id, findings }: BenchMerge): void {
+  const pins = usePins(id);
+  const openPin = useBench((s) => s.openPin);
   const showMarks = useBench((s) => s.showMarks);
   const showProvenance = useBench((s) => s.showProvenance);
   const openFinding = useBench((s) => s.openFinding);
@@ -29,6 +33,11 @@ export function useMarks(deep: DeepView | null, { id, findings }: BenchMerge): v
     const drawing = deep.overlays.marks.add((context, camera) => drawProvenance(context, camera, labels, ink));
     return () => drawing.remove();
   }, [deep, ink, labels]);
+  useEffect(() => {
+    if (!deep || !showMarks || pins.length === 0) return;
+    const drawing = deep.overlays.marks.add((context, camera) => drawPins(context, camera, pins, openPin, ink));
+    return () => drawing.remove();
+  }, [deep, ink, openPin, pins, showMarks]);
   useEffect(() => {
     if (!deep || !showMarks) return;
     const visible = findings.filter((f) => f.decision === 'open' || f.id === openFinding);

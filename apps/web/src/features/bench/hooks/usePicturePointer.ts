@@ -1,15 +1,7 @@
 // Pointer and keys on the picture: they move it, work with what is in hand, and rest on places for the trace strip.
 import { useEffect, type RefObject } from 'react';
-import {
-  isOnPicture,
-  panned,
-  toPicture,
-  toScreen,
-  zoomed,
-  type Camera,
-  type PictureSize,
-  type Place,
-} from '../../../viewer/camera';
+import { isOnPicture, panned, toPicture, toScreen, zoomed, type PictureSize, type Place } from '../../../viewer/camera';
+import { drawCross } from '../../../viewer/drawTwice';
 import { moveCross, type CrossStep } from '../../../viewer/cross';
 import type { DeepView } from '../../../viewer/deepView';
 import { bindPointer, type PointerEffect, type PointerSample } from '../../../viewer/pointer';
@@ -20,6 +12,9 @@ import { readyTool, type ToolWork } from './useToolWork';
 
 const REST_MS = 110;
 const GRID_PX = 16;
+/** The keyboard's cross: its arms, and the width of their lines. */
+const ARM_PX = 14;
+const CROSS_PX = 1.6;
 
 /** The trace strip is about places on a 16 px grid: a trembling hand asks for nothing new. */
 function rest({ x, y }: Place): void {
@@ -48,8 +43,8 @@ export function usePicturePointer(
       const at = hover.at();
       if (!at) return;
       const { donor, brush } = useBench.getState();
-      readyTool()?.draw(context, camera, at, { donor, brush });
-      if (crossLeads) drawCross(context, camera, at);
+      readyTool()?.draw(context, camera, at, { donor, brush }, work.draft());
+      if (crossLeads) drawCross(context, toScreen(camera, at), ARM_PX, CROSS_PX);
     });
     const point = (at: Place | null): void => {
       window.clearTimeout(timer);
@@ -137,29 +132,4 @@ export function usePicturePointer(
       drawing.remove();
     };
   }, [deep, height, host, hover, width, work]);
-}
-
-const ARM_PX = 14;
-
-/** A cross with an open middle, dark under light: seen on any tone. */
-function drawCross(context: CanvasRenderingContext2D, camera: Camera, at: Place): void {
-  const { x, y } = toScreen(camera, at);
-  context.beginPath();
-  for (const [dx, dy] of [
-    [1, 0],
-    [-1, 0],
-    [0, 1],
-    [0, -1],
-  ] as const) {
-    context.moveTo(x + 4 * dx, y + 4 * dy);
-    context.lineTo(x + ARM_PX * dx, y + ARM_PX * dy);
-  }
-  for (const [width, style] of [
-    [4, 'rgba(0, 0, 0, 0.6)'],
-    [1.5, '#fff'],
-  ] as const) {
-    context.lineWidth = width;
-    context.strokeStyle = style;
-    context.stroke();
-  }
 }

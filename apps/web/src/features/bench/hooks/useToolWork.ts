@@ -3,9 +3,9 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { OperationChange } from '@blendrak/contract';
 import { placeOperation } from '@blendrak/core/repair';
 import type { Preview } from '../../../viewer/preview/openPreview';
-import { lookOf } from '../looks';
+import { lookOf, showsRepair } from '../looks';
 import { useBench } from '../store';
-import { toolOf, type Hand, type PenSample, type StrokeDraft } from '../tools';
+import { toolOf, type Hand, type Outcome, type PenSample } from '../tools';
 
 export interface ToolWork {
   /** Whether something is in hand that can work. */
@@ -16,6 +16,16 @@ export interface ToolWork {
   finish(): void;
   /** What was begun is given up: nothing of it is kept, and nothing of it stays on the screen. */
   giveUp(): void;
+  /** The draft under way; null while there is none. */
+  draft(): unknown;
+}
+
+/** What finished drafts are handed to. */
+export interface ToolOutlets {
+  /** @returns the change's id */
+  change(change: OperationChange): string;
+  /** For what does not change the picture. */
+  look(outcome: Exclude<Outcome, { kind: 'change' }>): void;
 }
 
 function handNow(): Hand {
@@ -30,34 +40,38 @@ export function readyTool() {
   return found?.isReady(handNow()) ? found : null;
 }
 
-export function useToolWork(preview: Preview | null, ask: (change: OperationChange) => string): ToolWork {
-  const draft = useRef<{ readonly tool: NonNullable<ReturnType<typeof readyTool>>; state: StrokeDraft } | null>(null);
-  const latest = useRef({ preview, ask });
+export function useToolWork(preview: Preview | null, outlets: ToolOutlets): ToolWork {
+  const draft = useRef<{ readonly tool: NonNullable<ReturnType<typeof readyTool>>; state: unknown } | null>(null);
+  const latest = useRef({ preview, outlets });
   useEffect(() => {
-    latest.current = { preview, ask };
-  }, [ask, preview]);
+    latest.current = { preview, outlets };
+  }, [outlets, preview]);
   const tool = useBench((s) => s.tool);
   const donor = useBench((s) => s.donor);
   // The pixels that it will paint with are fetched as soon as it is in hand.
   useEffect(() => {
     const ready = readyTool();
-    if (ready) preview?.prepare(ready.donorOf(handNow()));
+    if (ready?.group === 'repair') preview?.prepare(ready.donorOf(handNow()));
   }, [donor, preview, tool]);
   return useMemo(
     (): ToolWork => ({
       isReady: () => readyTool() !== null,
       isBusy: () => draft.current !== null,
+      draft: () => draft.current?.state ?? null,
       begin(at) {
         const ready = readyTool();
         if (!ready) return;
         const { look, set } = useBench.getState();
         // Work goes on where it can be seen.
-        const panes = lookOf(look.id).panes({ frames: [] }, look.frame);
-        if (!panes.at(-1)!.layers.some((layer) => layer.of === 'repaired')) set({ look: { ...look, id: 'repaired' } });
+        const sight = { frame: look.frame, isOther: false, partedAt: 0 };
+        const { panes, turnsAfterMs } = lookOf(look.id);
+        const pane = panes({ frames: [] }, sight).at(-1)!;
+        const isSeen = turnsAfterMs === undefined && showsRepair(pane);
+        if (ready.group === 'repair' && !isSeen) set({ look: { ...look, id: 'repaired' } });
         const state = ready.begin(at, handNow());
         draft.current = { tool: ready, state };
-        const { donor: from, piece } = ready.shown(state);
-        latest.current.preview?.draw(from, piece);
+        const first = ready.shown(state);
+        if (first) latest.current.preview?.draw(first.donor, first.piece);
       },
       extend(samples) {
         const now = draft.current;
@@ -70,8 +84,13 @@ export function useToolWork(preview: Preview | null, ask: (change: OperationChan
         const now = draft.current;
         if (!now) return;
         draft.current = null;
-        const operation = now.tool.finish(now.state);
-        const id = latest.current.ask({ kind: 'add', operation });
+        const outcome = now.tool.finish(now.state);
+        if (outcome?.kind !== 'change') {
+          if (outcome) latest.current.outlets.look(outcome);
+          return;
+        }
+        const { operation } = outcome;
+        const id = latest.current.outlets.change({ kind: 'add', operation });
         latest.current.preview?.commit(placeOperation({ ...operation, id }));
       },
       giveUp() {

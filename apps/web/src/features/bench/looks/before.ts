@@ -4,6 +4,7 @@ import type { Look } from './look';
 export const before: Look<'before'> = {
   id: 'before',
   label: () => 'Before',
-  peek: { label: 'See the merge before repair', keys: ['q'], shown: 'hold Q' },
+  key: { label: 'The merge before repair', letter: 'q', shown: 'Q' },
+  place: 'bar',
   panes: () => [{ layers: [{ of: 'before' }] }],
 };

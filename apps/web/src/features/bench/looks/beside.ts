@@ -4,5 +4,7 @@ import type { Look } from './look';
 export const beside: Look<'beside'> = {
   id: 'beside',
   label: () => 'Side by side',
+  key: { label: 'Before and after, side by side', letter: 'x', shown: 'X' },
+  place: 'bar',
   panes: () => [{ layers: [{ of: 'before' }] }, { layers: [{ of: 'repaired' }] }],
 };

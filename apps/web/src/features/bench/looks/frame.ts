@@ -4,6 +4,7 @@ import type { Look } from './look';
 export const frame: Look<'frame'> = {
   id: 'frame',
   label: (which) => `Frame ${which + 1}`,
-  peek: { label: 'See the donor frame', keys: ['w'], shown: 'hold W' },
-  panes: (_merge, which) => [{ layers: [{ of: { frame: which } }] }],
+  key: { label: 'The frame in question: the donor', letter: 'w', shown: 'W' },
+  place: 'bar',
+  panes: (_merge, sight) => [{ layers: [{ of: { frame: sight.frame } }] }],
 };

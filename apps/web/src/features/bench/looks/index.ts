@@ -1,12 +1,20 @@
 // All looks, in the order of their buttons. A new one is a file of its own and a line here.
 import { before } from './before';
 import { beside } from './beside';
+import { difference } from './difference';
+import { four } from './four';
 import { frame } from './frame';
+import { inTurn } from './inTurn';
+import type { Look } from './look';
+import { disagreement, risk, sharpness } from './maps';
+import { parted } from './parted';
 import { repaired } from './repaired';
 
-export const LOOKS = [repaired, before, frame, beside] as const;
+const ALL = [repaired, before, frame, beside, parted, inTurn, difference, four, sharpness, disagreement, risk] as const;
 
-export type LookId = (typeof LOOKS)[number]['id'];
+export type LookId = (typeof ALL)[number]['id'];
+
+export const LOOKS: readonly Look<LookId>[] = ALL;
 
 /** What is looked at. */
 export interface LookState {
@@ -15,5 +23,5 @@ export interface LookState {
   readonly frame: number;
 }
 
-export const lookOf = (id: LookId) => LOOKS.find((look) => look.id === id)!;
-export type { Look, LookLayer, Pane, PictureOf } from './look';
+export const lookOf = (id: LookId): Look<LookId> => LOOKS.find((look) => look.id === id)!;
+export { showsRepair, type Look, type LookLayer, type LookSight, type Pane, type PictureOf } from './look';

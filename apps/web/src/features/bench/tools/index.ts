@@ -1,11 +1,18 @@
 // All tools, in the order of their buttons. A new one is a file of its own and a line here.
+import { acrossEdge } from './acrossEdge';
+import { alongLine } from './alongLine';
+import { bothSides } from './bothSides';
+import { outline } from './outline';
 import { paint } from './paint';
 import { takeBack } from './takeBack';
+import type { Tool } from './tool';
 
-export const TOOLS = [paint, takeBack] as const;
+const ALL = [paint, takeBack, alongLine, acrossEdge, bothSides, outline] as const;
 
-export type ToolId = (typeof TOOLS)[number]['id'];
+export type ToolId = (typeof ALL)[number]['id'];
 
-export const toolOf = (id: ToolId) => TOOLS.find((tool) => tool.id === id)!;
-export type { Brush, Grown, Hand, PenSample, Tool } from './tool';
+export const TOOLS: readonly Tool<ToolId>[] = ALL;
+
+export const toolOf = (id: ToolId): Tool<ToolId> => TOOLS.find((tool) => tool.id === id)!;
+export type { Brush, Grown, Hand, Outcome, PenSample, Tool } from './tool';
 export type { StrokeDraft } from './strokeTool';

@@ -1,5 +1,4 @@
 // Tools that lay a stroke of a round brush; they differ in what they paint with.
-import type { NewOperation } from '@blendrak/contract';
 import { toScreen, type Camera, type Place } from '../../../viewer/camera';
 import type { Brush, Grown, PenSample, Tool } from './tool';
 
@@ -15,10 +14,11 @@ export interface StrokeDraft {
 const APART_PX = 0.5;
 
 export function strokeTool<Id extends string>(
-  tool: Pick<Tool<Id>, 'id' | 'name' | 'words' | 'isReady' | 'donorOf'>,
+  tool: Pick<Tool<Id>, 'id' | 'name' | 'words' | 'hint' | 'isReady' | 'donorOf'>,
 ): Tool<Id, StrokeDraft> {
   return {
     ...tool,
+    group: 'repair',
     settings: ['sizePx', 'hardness', 'strength'],
     begin: (at, hand) => ({ donor: tool.donorOf(hand), brush: hand.brush, points: [penPoint(at)] }),
     extend(draft, samples) {
@@ -28,10 +28,9 @@ export function strokeTool<Id extends string>(
       return [{ ...draft, points: [...draft.points, ...fresh] }, piece(draft, [last, ...fresh])];
     },
     shown: (draft) => piece(draft, [...draft.points]),
-    finish: ({ donor, brush, points }): NewOperation => ({
-      kind: 'paint',
-      donor,
-      shape: { kind: 'stroke', points: [...points], ...brush },
+    finish: ({ donor, brush, points }) => ({
+      kind: 'change',
+      operation: { kind: 'paint', donor, shape: { kind: 'stroke', points: [...points], ...brush } },
     }),
     draw: (context, camera, at, { brush }) => drawBrush(context, camera, at, brush),
   };

@@ -5,6 +5,7 @@ export const takeBack = strokeTool({
   id: 'takeBack',
   name: 'Take back',
   words: { label: 'Take repairs back where you paint', keys: ['r'], shown: 'R' },
+  hint: 'Paint where repairs are to go: the merge as it came shows again',
   isReady: () => true,
   donorOf: () => null,
 });

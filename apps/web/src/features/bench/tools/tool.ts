@@ -1,6 +1,6 @@
-// A tool is a small state machine of plain data: from samples of the pointer to a draft, and from the draft to an operation. What it
+// A tool is a small state machine of plain data: from samples of the pointer to a draft, and from the draft to what it is for. What it
 // shows meanwhile is drawn from the same data.
-import type { MaskShapeRecord, NewOperation } from '@blendrak/contract';
+import type { MaskShapeRecord, NewOperation, NewPin } from '@blendrak/contract';
 import type { Camera, Place } from '../../../viewer/camera';
 import type { CommandWords } from '../../../shared/commands/keys';
 
@@ -29,23 +29,34 @@ export interface Grown {
   readonly piece: MaskShapeRecord;
 }
 
+/** What a finished draft asks for. */
+export type Outcome =
+  | { readonly kind: 'change'; readonly operation: NewOperation }
+  | { readonly kind: 'measure'; readonly pin: NewPin }
+  | { readonly kind: 'mark'; readonly polygon: [number, number][] };
+
 export interface Tool<Id extends string = string, Draft = unknown> {
   readonly id: Id;
   /** Its word on the button. */
   readonly name: string;
   readonly words: Omit<CommandWords, 'id'>;
+  /** Whether it changes the picture, or looks at it. */
+  readonly group: 'repair' | 'look';
+  /** What to do with it, while it is in hand. */
+  readonly hint: string;
   /** Which settings of the brush it has. */
   readonly settings: readonly (keyof Brush)[];
   /** Whether it can work with what is in hand. */
   isReady(hand: Hand): boolean;
-  /** Frame that it will paint with; null: the merge as it came. */
+  /** Frame that it will paint with; null: the merge as it came, or none. */
   donorOf(hand: Hand): number | null;
   begin(at: PenSample, hand: Hand): Draft;
-  /** @returns the draft with samples added, and what of it is new; null for that when nothing is */
+  /** @returns the draft with samples added, and what of it is painted anew; null for that when nothing is */
   extend(draft: Draft, samples: readonly PenSample[]): readonly [Draft, Grown | null];
-  /** What of a draft that has just begun is to be seen. */
-  shown(draft: Draft): Grown;
-  finish(draft: Draft): NewOperation;
-  /** Draws what follows the pointer, in CSS px of the pane. */
-  draw(context: CanvasRenderingContext2D, camera: Camera, at: Place, hand: Hand): void;
+  /** What of a draft that has just begun is painted; null for tools that do not paint. */
+  shown(draft: Draft): Grown | null;
+  /** @returns null for a draft that is too small to ask for anything */
+  finish(draft: Draft): Outcome | null;
+  /** Draws what follows the pointer, and a draft under way, in CSS px of the pane. */
+  draw(context: CanvasRenderingContext2D, camera: Camera, at: Place, hand: Hand, draft: Draft | null): void;
 }

@@ -1,0 +1,44 @@
+// The card at the side: the open finding, else the open pin, else the merge as a whole.
+import type { Finding, Operation, Pin } from '@blendrak/contract';
+import type { Command } from '../../../shared/commands/keys';
+import type { BenchMerge } from '../../../shared/queries';
+import { PinCard } from '../pins/PinCard';
+import { PIN_NAMES } from '../pins/readingWords';
+import { useBench } from '../store';
+import type { Sweeping } from '../sweep/sweeping';
+import { FindingCard } from './FindingCard';
+import type { RecordActions } from './OperationRecord';
+import { Overview } from './Overview';
+
+interface SideCardProps {
+  readonly merge: BenchMerge;
+  readonly finding: Finding | null;
+  readonly pins: readonly Pin[];
+  /** Of the merge's operations. */
+  readonly revision: number;
+  readonly sweeping: Sweeping;
+  /** What has been done, with what is on its way. */
+  readonly operations: readonly Operation[];
+  readonly actions: RecordActions;
+  readonly commands: Readonly<Record<string, Command>>;
+  onRemovePin(pin: Pin): void;
+}
+
+export function SideCard(props: SideCardProps) {
+  const { merge, finding, pins, revision, sweeping, operations, actions, commands, onRemovePin } = props;
+  const openPin = useBench((s) => s.openPin);
+  const pin = finding ? undefined : pins.find((p) => p.id === openPin);
+  return (
+    <FindingCard
+      merge={merge}
+      finding={finding}
+      fold={commands['card']!}
+      title={pin ? PIN_NAMES[pin.kind] : 'The merge'}
+    >
+      {pin && <PinCard merge={merge} pin={pin} isOld={pin.revision < revision} onRemove={onRemovePin} />}
+      {!pin && !finding && (
+        <Overview {...{ merge, pins, sweeping, operations, actions }} nextUnseen={commands['sweep']!} />
+      )}
+    </FindingCard>
+  );
+}

@@ -1,0 +1,122 @@
+// The bench's instruments as people use them: looks, probes with their pins, the sweep, and marks by hand.
+import { expect, test, type Page } from '@playwright/test';
+import { openDemo, openFirstSoftPatch, type Demo } from './demo';
+
+let demo: Demo;
+
+test.beforeAll(async () => {
+  demo = await openDemo(4382);
+});
+test.afterAll(() => demo.close());
+
+const card = (page: Page) => page.getByRole('complementary', { name: 'Finding' });
+const picture = (page: Page) => page.getByRole('application', { name: 'Picture' });
+
+async function middleOf(page: Page): Promise<{ x: number; y: number }> {
+  const box = (await picture(page).boundingBox())!;
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}
+
+async function drag(page: Page, path: readonly (readonly [number, number])[]): Promise<void> {
+  const { x, y } = await middleOf(page);
+  const [first, ...rest] = path;
+  await page.mouse.move(x + first![0], y + first![1]);
+  await page.mouse.down();
+  for (const [dx, dy] of rest) await page.mouse.move(x + dx, y + dy, { steps: 6 });
+  await page.mouse.up();
+}
+
+test('looks: held for a moment, kept with Shift, chosen from the menu; a line parts frame and merge', async ({
+  page,
+}) => {
+  await openFirstSoftPatch(page, demo);
+  const compare = page.getByRole('button', { name: /▾$/ });
+  await page.keyboard.down('s');
+  await expect(compare).toHaveText(/^Difference to \d+ ▾$/);
+  await page.keyboard.up('s');
+  await expect(compare).toHaveText('Compare ▾');
+  await page.keyboard.press('Shift+V');
+  await expect(page.getByRole('img', { name: 'The same place in another look' })).toHaveCount(3);
+  await compare.click();
+  await page.getByRole('menuitem', { name: /^Frame \d+ \| merge/ }).click();
+  const line = page.getByRole('slider', { name: 'Line between frame and merge' });
+  const before = Number(await line.getAttribute('aria-valuenow'));
+  await line.focus();
+  await page.keyboard.press('ArrowRight');
+  expect(Number(await line.getAttribute('aria-valuenow'))).toBeGreaterThan(before);
+  await compare.click();
+  const maps = page.waitForResponse((r) => r.url().includes('-risk/') && r.ok());
+  await page.getByRole('menuitem', { name: /^Risk/ }).click();
+  await maps;
+});
+
+test('a probe leaves a pin with its reading, which is still there after a reload and in the report', async ({
+  page,
+}) => {
+  await openFirstSoftPatch(page, demo);
+  await page.keyboard.press('h');
+  await drag(page, [[-90, 0], [90, 10]]); // prettier-ignore
+  await expect(card(page)).toContainText('1 · Patch probe');
+  await expect(card(page)).toContainText(/Difference of the sides[\d.]+ ΔE00/);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await expect(card(page).getByRole('list', { name: 'Pins' }).getByRole('listitem')).toHaveCount(1);
+  await page.reload();
+  await card(page).getByRole('list', { name: 'Pins' }).getByRole('button').click();
+  await expect(card(page)).toContainText('1 · Patch probe');
+  const report = await demo.ask<{ pins: { number: number }[] }>(`/api/merges/${demo.job.mergeId!}/report.json`);
+  expect(report.pins.map((p) => p.number)).toEqual([1]);
+  await card(page).getByRole('button', { name: 'Remove' }).click();
+  await expect(card(page).getByRole('list', { name: 'Pins' })).toHaveCount(0);
+});
+
+test('a probe too short, or over nothing, says so and leaves nothing', async ({ page }) => {
+  await openFirstSoftPatch(page, demo);
+  await page.keyboard.press('1');
+  await page.keyboard.press('j');
+  // By keyboard: the cross is put down, moved and lifted; both ends lie in one even place.
+  await picture(page).focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Space');
+  for (let k = 0; k < 2; k++) await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Space');
+  expect(await demo.ask<unknown[]>(`/api/merges/${demo.job.mergeId!}/pins`)).toEqual([]);
+});
+
+test('the sweep goes to what was not seen and remembers what was', async ({ page }) => {
+  await openFirstSoftPatch(page, demo);
+  await page.goto(`${demo.app.url}/jobs/${demo.job.id}/bench`);
+  const share = async (): Promise<number> =>
+    Number(/full size: (\d+) %/.exec((await card(page).textContent())!)?.[1] ?? NaN);
+  await expect.poll(share).toBeGreaterThanOrEqual(0);
+  const before = await share();
+  await page.keyboard.press('a');
+  await page.mouse.move(500, 400);
+  await expect.poll(share).toBeGreaterThan(before + 15);
+  const { x, y } = await middleOf(page);
+  for (let k = 0; k < 12 && (await share()) < 100; k++) {
+    const seen = await share();
+    await page.keyboard.press('a');
+    await page.mouse.move(x + 5 * k, y);
+    await expect.poll(share).toBeGreaterThan(seen);
+  }
+  expect(await share()).toBe(100);
+  await page.waitForResponse((r) => r.url().endsWith('/sweep') && r.request().method() === 'POST');
+  await page.reload();
+  await expect.poll(share).toBe(100);
+});
+
+test('a defect that nobody found is outlined, named and traced', async ({ page }) => {
+  await openFirstSoftPatch(page, demo);
+  const queue = page.getByRole('navigation', { name: 'Findings' });
+  const count = await queue.getByRole('button').count();
+  await page.keyboard.press('o');
+  await drag(page, [[-60, -40], [60, -40], [60, 40], [-60, 40], [-60, -36]]); // prettier-ignore
+  const dialog = page.getByRole('dialog', { name: 'What is it?' });
+  await dialog.getByRole('radio', { name: 'Ghost' }).check();
+  await dialog.getByRole('button', { name: 'Mark and trace' }).click();
+  await expect(card(page)).toContainText('Marked by hand. The merge shows');
+  await expect(queue.getByRole('button')).toHaveCount(count + 1);
+  await card(page).getByRole('button', { name: 'Not a defect' }).click();
+  await expect(card(page)).toContainText('Settled: not a defect');
+});
