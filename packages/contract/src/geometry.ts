@@ -80,4 +80,12 @@ export const areaSchema = z
   )
   .max(400);
 
+/** What of a place decides how plainly it shows (see core/print/visibility). */
+export const sightSchema = z.strictObject({
+  bands: z.array(z.strictObject({ cyclesPerPx: z.number(), rms: z.number(), mask: z.number() })),
+  luma: z.number(),
+  sizePx: z.number(),
+  colour: z.number(),
+});
+
 export const measurementSchema = z.strictObject({ value: z.number(), unit: z.string() });

@@ -67,8 +67,22 @@ export const jobSummarySchema = z.strictObject({
   work: workSchema.nullable(),
 });
 
+/** How the picture will be looked at: by this it is told what shows. */
+export const viewingSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('screen') }),
+  z.strictObject({
+    kind: z.literal('print'),
+    longSideMm: z.number().min(20).max(20_000),
+    /** Null: the print's diagonal, as is usual. */
+    distanceMm: z.number().min(100).max(100_000).nullable(),
+  }),
+]);
+
+export const jobChangeSchema = z.strictObject({ viewing: viewingSchema });
+
 export const jobSchema = z.strictObject({
   summary: jobSummarySchema,
+  viewing: viewingSchema.default({ kind: 'screen' }),
   pictures: z.array(pictureSchema),
   work: z.array(workSchema),
 });
@@ -99,4 +113,5 @@ export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
 export type Work = z.infer<typeof workSchema>;
 export type JobSummary = z.infer<typeof jobSummarySchema>;
+export type ViewingSettings = z.infer<typeof viewingSchema>;
 export type Job = z.infer<typeof jobSchema>;

@@ -7,6 +7,7 @@ import {
   measurementSchema,
   pointSchema,
   regionSchema,
+  sightSchema,
   toneSchema,
 } from './geometry';
 import { defectSchema, kindSchema } from './report';
@@ -189,6 +190,8 @@ export const findingSchema = z.strictObject({
   recheck: z.string(),
   /** Marked by a person, not found by a detector. */
   byHand: z.boolean().default(false),
+  /** For other ways of looking than at full size on a screen; null for findings from before it was kept. */
+  sight: sightSchema.nullable().default(null),
 });
 
 /** A place marked by hand. */

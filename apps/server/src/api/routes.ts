@@ -13,6 +13,7 @@ import {
   namedChangeSchema,
   processSchema,
   layoutSchema,
+  jobChangeSchema,
   shootOrderSchema,
 } from '@blendrak/contract';
 import { shootMenu } from '../services/camera';
@@ -24,7 +25,7 @@ import { planRoutes } from './planRoutes';
 import { exportedFile, startExport } from '../services/deliver/exportPicture';
 import { downloadName, exportMask, exportReport } from '../services/deliver/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
-import { createJob, listJobs, openJob, removeJob, requireJob } from '../services/jobsService';
+import { createJob, listJobs, openJob, removeJob, requireJob, setViewing } from '../services/jobsService';
 import { decideFinding, describeMerge, findingsSince, probeAt, operationsSince } from '../services/look/openMerge';
 import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrames';
 import { startProcess } from '../services/make/processJob';
@@ -66,6 +67,10 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
     response.status(201).json(createJob(services, newJobSchema.parse(request.body).name));
   });
   router.get('/jobs/:id', (request, response) => {
+    response.json(openJob(services, request.params.id));
+  });
+  router.patch('/jobs/:id', (request, response) => {
+    setViewing(services, request.params.id, jobChangeSchema.parse(request.body).viewing);
     response.json(openJob(services, request.params.id));
   });
   router.delete('/jobs/:id', async (request, response) => {

@@ -128,7 +128,7 @@ function targetsOf(options: MergeCommandOptions, inputs: readonly string[]): rea
 /** Inspects a merge against its frames and writes the report. */
 export async function inspectCommand(
   folder: string,
-  options: CommonOptions & { merge: string; report: string; failOver?: string },
+  options: CommonOptions & { merge: string; report: string; failOver?: string; alsoUnseen?: boolean },
 ): Promise<number> {
   // Said before the work is done.
   exitFor([], options.failOver);
@@ -145,8 +145,9 @@ export async function inspectCommand(
         const elsewhere = stored[stored.length - 1]!;
         const pictures = stored.slice(0, -1);
         const tiles = join(workspace, 'merge.tiles');
+        const { alsoUnseen = false } = options;
         const order = { kind, pictures, elsewhere, options: MERGE_DEFAULTS, known: null, tiles, inspect: true };
-        const processed = await processSet(order, partsOf(pool, print));
+        const processed = await processSet({ ...order, alsoUnseen }, partsOf(pool, print));
         sayRemarks(processed);
         const report = reportOf(processed, basename(options.merge));
         writeJson(reportTo, report);

@@ -44,6 +44,7 @@ program
   .requiredOption('--merge <file>', 'merge made from these frames, scaled, cropped or mildly toned')
   .requiredOption('--report <file>', 'report to write (JSON)')
   .option('--kind <kind>', 'focus-stack, panorama or bracket (found out when left away)')
+  .option('--also-unseen', 'report also what nobody sees on a screen at full size')
   .option('--fail-over <visibility>', 'leave with 1 only for findings at least so visible, 0 to 100')
   .option('--json-progress', 'print progress as JSON lines')
   .description('inspect a merge against its frames')

@@ -56,6 +56,7 @@ const MOST_SURVEYED = 16;
 
 /**
  * Looks at the whole merge: surveys of the frames, one pass over all regions, detectors, and the frames behind each finding.
+ * @param alsoUnseen whether findings are told that nobody sees on a screen at full size
  * Memory: maps of 20 to 50 bytes per 16 px, and per running task what one 1 MP region of the frames that reach it needs.
  */
 export async function inspectMerge(
@@ -65,6 +66,7 @@ export async function inspectMerge(
   height: number,
   frames: readonly PlacedFrame[],
   context: StepContext,
+  alsoUnseen = false,
 ): Promise<Inspection> {
   const { run, signal, onProgress, parallel } = context;
   const scene = { merge, frames, operations: [] };
@@ -87,7 +89,9 @@ export async function inspectMerge(
     onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
     return { detection, traced };
   });
-  const findings = all.filter((f) => f.traced.isVisible).sort((a, b) => b.traced.severity - a.traced.severity);
+  const findings = all
+    .filter(({ traced }) => (alsoUnseen ? traced.isReal : traced.isVisible))
+    .sort((a, b) => b.traced.severity - a.traced.severity);
   onProgress(1, 'inspected');
   const explained = maps.layers[explanation.name] as ExplanationMaps;
   return {

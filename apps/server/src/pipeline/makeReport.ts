@@ -1,4 +1,5 @@
 // The report file of an inspected merge.
+import { noticeableSteps, ON_SCREEN } from '@blendrak/core/print';
 import type { MergeKind, Report, ReportFinding, ReportFrame } from '@blendrak/contract';
 import { centreShift, coveredShare, modelOf, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import type { Region } from '@blendrak/core/image';
@@ -76,7 +77,11 @@ export function finiteMeasurements({
   detection,
   traced,
 }: InspectedFinding): Record<string, { value: number; unit: string }> {
-  const all = { ...detection.measurements, gain: { value: traced.gain, unit: '×' } };
+  const all = {
+    ...detection.measurements,
+    gain: { value: traced.gain, unit: '×' },
+    noticeableSteps: { value: noticeableSteps(traced.sight, ON_SCREEN), unit: 'JND' },
+  };
   return Object.fromEntries(Object.entries(all).filter(([, m]) => Number.isFinite(m.value)));
 }
 

@@ -148,6 +148,8 @@ export interface SetOrder {
   readonly tiles: string;
   /** Whether the merge is inspected. */
   readonly inspect: boolean;
+  /** Whether findings are told that nobody sees on a screen at full size; default not. */
+  readonly alsoUnseen?: boolean;
 }
 
 /** Which frame each whole cell shows. */
@@ -190,7 +192,15 @@ export async function processSet(order: SetOrder, context: ContextOf): Promise<P
     : await ownMerge(aligned, options, tiles, context(alignedAt, mergedAt, 'merge'));
   const { merge, frames, own } = made;
   const inspection = order.inspect
-    ? await inspectMerge(kind, merge, merge.width, merge.height, frames, context(mergedAt, 1, 'inspect'))
+    ? await inspectMerge(
+        kind,
+        merge,
+        merge.width,
+        merge.height,
+        frames,
+        context(mergedAt, 1, 'inspect'),
+        order.alsoUnseen,
+      )
     : null;
   const known = own?.grid ? knownCells(own.grid, merge) : null;
   const inferred = inspection && {

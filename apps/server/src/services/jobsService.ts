@@ -1,6 +1,14 @@
 // Jobs as the interface lists and opens them.
-import type { Job, JobSummary, LinkedFrame, MergeKind, Picture } from '@blendrak/contract';
-import { pictureInfo, type JobRow, type LinkedFrameRow, type PictureRow } from '../storage';
+import {
+  viewingSchema,
+  type Job,
+  type JobSummary,
+  type LinkedFrame,
+  type MergeKind,
+  type Picture,
+  type ViewingSettings,
+} from '@blendrak/contract';
+import { pictureInfo, type StoredJob, type LinkedFrameRow, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
 import { RequestError } from '../shared/requestError';
 
@@ -17,13 +25,22 @@ export function listJobs({ storage }: Services): JobSummary[] {
 
 export function openJob({ storage }: Services, id: string): Job {
   const summary = summarise(storage, id);
+  const { viewing } = requireJob(storage, id);
   return {
     summary,
+    viewing: viewing === null ? { kind: 'screen' } : viewingSchema.parse(JSON.parse(viewing)),
     pictures: storage.pictures
       .listByJob(id)
       .map((row) => toPicture(row, linkState(storage, storage.linkedFrames.find(row.id)))),
     work: storage.work.listByJob(id),
   };
+}
+
+/** Says how the picture of a job will be looked at. */
+export function setViewing({ storage, events }: Services, id: string, viewing: ViewingSettings): void {
+  requireJob(storage, id);
+  storage.jobs.setViewing(id, viewing);
+  events.publish({ topic: 'job', id });
 }
 
 /** Removes a job with all that was made for it; work on it must have been cancelled. Files that lie elsewhere stay. */
@@ -36,7 +53,7 @@ export function removeJob({ storage, events, merges }: Services, id: string): vo
   events.publish({ topic: 'job', id });
 }
 
-export function requireJob(storage: Services['storage'], id: string): JobRow {
+export function requireJob(storage: Services['storage'], id: string): StoredJob {
   const row = storage.jobs.find(id);
   if (!row) throw new RequestError(404, `There is no job ${id}.`);
   return row;

@@ -142,7 +142,7 @@ export { claimFolder, type Claim } from './ownership';
 export { moveDurably, writeDurably } from './durable';
 export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
-export type { JobRow } from './tables/jobs';
+export type { JobRow, StoredJob } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow, type PanoramaCameras } from './tables/merges';
 export { withoutGaps, type LoggedChange } from './tables/operationChanges';
 export type { OperationFields } from './tables/operations';

@@ -113,5 +113,6 @@ export function plainFinding(mergeId: string, id: string): Finding {
     reason: '',
     recheck: '',
     byHand: false,
+    sight: null,
   };
 }

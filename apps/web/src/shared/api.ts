@@ -34,6 +34,7 @@ import {
   type NamedChange,
   type OperationChanges,
   type Sweep,
+  type ViewingSettings,
   type Work,
 } from '@blendrak/contract';
 import { newId } from './newId';
@@ -96,6 +97,8 @@ export const api = {
   jobPlan: (id: string): Promise<JobPlan> => askFor(jobPlanSchema, `/api/jobs/${id}/plan`),
   attachPlan: (id: string, planId: string | null): Promise<JobPlan> =>
     askFor(jobPlanSchema, `/api/jobs/${id}/plan`, json('PUT', { planId })),
+  changeJob: (id: string, change: { readonly viewing: ViewingSettings }): Promise<Job> =>
+    askFor(jobSchema, `/api/jobs/${id}`, json('PATCH', change)),
   removeJob: (id: string) => ask(`/api/jobs/${id}`, { method: 'DELETE' }),
   uploadFile: (jobId: string, file: File, role: 'frame' | 'merge') => {
     const form = new FormData();

@@ -46,6 +46,7 @@ export function findingOf(id: string, part: Partial<Finding> = {}): Finding {
     reason: '',
     recheck: '',
     byHand: false,
+    sight: null,
     ...part,
   };
 }

@@ -36,7 +36,9 @@ export interface Detector {
    * frame can repair it.
    */
   readonly donorBy: 'detail' | 'spill' | null;
-  /** Change (RMS, 0..1) under which nobody can see it and nothing is reported; 0 when left out. */
+  /** Whether it is a step of tone or colour, not other structure; default not. */
+  readonly isOfTone?: boolean;
+  /** Change (RMS, 0..1) that is to be expected at least where it is only estimated; 0 when left out. */
   readonly leastChange?: number;
   /** Why it is there, in a sentence or two. */
   cause(facts: CauseFacts): string;

@@ -2,7 +2,7 @@
 import { similarityGeometry } from '../frame';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
-import { traceDetection, severityOf } from '../trace';
+import { traceDetection } from '../trace';
 import { gatherCells, sharpestFrames, type CellStack } from '../cells';
 import { focusAxis, nearSideOf } from '../defocus';
 import { explainCells, NONE_OF_THEM } from '../provenance';
@@ -236,14 +236,5 @@ describe('provenance and the focus axis', () => {
     expect(() => gatherCells(kernels, null, [], { x: 0, y: 0, width: 64, height: 64 })).toThrow(
       'gatherCells.frames.length',
     );
-  });
-});
-
-describe('severity', () => {
-  it('grows with strength and area and stays within 0..100', () => {
-    expect(severityOf(0, 500)).toBe(0);
-    expect(severityOf(0.05, 500)).toBeGreaterThan(severityOf(0.02, 500));
-    expect(severityOf(0.03, 600)).toBeGreaterThan(severityOf(0.03, 40));
-    expect(severityOf(1, 5000)).toBeLessThanOrEqual(100);
   });
 });

@@ -1,3 +1,3 @@
 // From a detection to frames, cause, donor, and whether it can be repaired.
-export { severityOf, traceDetection, type FrameMeasure, type TracedFinding } from './traceDetection';
+export { traceDetection, type FrameMeasure, type TracedFinding } from './traceDetection';
 export { probeCells, type ProbedPlace } from './probeCells';

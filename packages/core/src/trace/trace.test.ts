@@ -1,7 +1,7 @@
 // From a detection to frames, donor and words: on stacks of cells whose answer is known.
 import type { Detection } from '../inspect';
 import type { CellFrame, CellStack } from '../cells';
-import { severityOf, traceDetection } from '.';
+import { traceDetection } from '.';
 
 const [W, H] = [24, 20];
 const GRID = 40;
@@ -109,10 +109,10 @@ describe('traceDetection', () => {
       return traceDetection(gap, stackOf([smooth, smooth, smooth]), GRID, YARDSTICKS, NAMES).isVisible;
     };
     expect([isSeen(1e-6), isSeen(1e-5), isSeen(1e-4), isSeen(9e-4)]).toEqual([false, false, true, true]);
-    // Whoever can repair a place may know that it is faint: nothing of that is hidden.
+    // The same holds for what can be repaired; it is told, for whoever asks for that too.
     const faint = frame(1e-6, 1e-6);
     const patch = traceDetection(detection('soft-patch'), stackOf([faint, faint, faint]), GRID, YARDSTICKS, NAMES);
-    expect(patch.isVisible).toBe(true);
+    expect([patch.isVisible, patch.isReal]).toEqual([false, true]);
   });
 
   describe('where one frame shows another moment', () => {
@@ -128,7 +128,7 @@ describe('traceDetection', () => {
     });
 
     it('is no proof that the merge is soft, where no other frame is sharper than it', () => {
-      expect(trace([soft, soft, moved(sharp), soft, soft], 1e-5).isVisible).toBe(false);
+      expect(trace([soft, soft, moved(sharp), soft, soft], 1e-5).isReal).toBe(false);
       expect(trace([soft, soft, sharp, soft, soft], 1e-5)).toMatchObject({ donor: 2, isVisible: true });
     });
 
@@ -145,16 +145,5 @@ describe('traceDetection', () => {
     const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);
     expect(traced.frames.every((f) => f.shownShare === 0 && f.coverage === 0)).toBe(true);
     expect(traced.repairable).toBe(false);
-  });
-});
-
-describe('severityOf', () => {
-  it('is 0 for nothing, grows with strength and area, and ends at 100', () => {
-    expect(severityOf(0, 600)).toBe(0);
-    const strengths = [0.002, 0.008, 0.03, 0.2].map((rms) => severityOf(rms, 600));
-    expect([...strengths].sort((a, b) => a - b)).toEqual(strengths);
-    expect(severityOf(0.02, 20)).toBeLessThan(severityOf(0.02, 600));
-    expect(severityOf(0.02, 600)).toBe(severityOf(0.02, 60_000));
-    expect(severityOf(5, 600)).toBe(100);
   });
 });

@@ -2,9 +2,11 @@
 import { sharpestFrames, type CellStack } from '../cells';
 import { CELL_PX } from '../kernels';
 import { makeSpillFinder, type NearSide } from '../defocus';
-import { detectorOf, JUST_VISIBLE, spill, type Detection, type SpillYardstick, type Yardsticks } from '../inspect';
+import { detectorOf, spill, type Detection, type SpillYardstick, type Yardsticks } from '../inspect';
+import { noticeableSteps, ON_SCREEN, SEEN, visibilityOf, type Sight } from '../print';
 import { explainCells } from '../provenance';
 import { otherMoments } from './otherMoments';
+import { sightOf, type Departure } from './sightOf';
 
 /** What one frame shows at a finding. */
 export interface FrameMeasure {
@@ -30,7 +32,11 @@ export interface TracedFinding {
   readonly cause: string;
   /** 0..100. */
   readonly severity: number;
-  /** Whether there is anything to be seen: a place without texture loses nothing to a focus gap. */
+  /** What decides that, for other ways of looking. */
+  readonly sight: Sight;
+  /** False where what spoke for a defect turned out to speak for nothing. */
+  readonly isReal: boolean;
+  /** Whether it is real and seen on a screen at full size: a place without texture loses nothing to a focus gap. */
   readonly isVisible: boolean;
 }
 
@@ -82,7 +88,10 @@ export function traceDetection(
   const repairable = detector.donorBy !== null && donor >= 0;
   // The sharper frame that spoke for it shows another moment, and no other is sharper than the merge.
   const isOtherMoment = detection.defect === 'soft-patch' && moments.includes(true) && gain < LEAST_GAIN;
-  const change = detection.rms ?? (repairable ? frames[donor]!.difference : lostToBlur(detection, top));
+  const source = repairable ? stack.frames[donor]! : null;
+  const sight = sightOf(stack, cells, departureOf(detection, source, frames[donor]?.difference ?? 0, top));
+  const isEnough = repairable || lostToBlur(detection, top) >= (detector.leastChange ?? 0);
+  const severity = Math.round(visibilityOf(noticeableSteps(sight, ON_SCREEN)));
   return {
     frames,
     donor: repairable ? donor : null,
@@ -94,19 +103,23 @@ export function traceDetection(
       donor: repairable ? nameOf(donor) : '',
       frames: frameNames,
     }),
-    severity: severityOf(change, cells.length),
-    isVisible: change >= (detector.leastChange ?? 0) && !isOtherMoment,
+    severity,
+    sight,
+    isReal: !isOtherMoment,
+    isVisible: !isOtherMoment && isEnough && severity >= SEEN,
   };
 }
 
-/**
- * How visible a change is: its RMS over the just visible one, growing with the area it covers up to about 100 px across.
- * 50 at four just visible steps over 40 × 40 px.
- */
-export function severityOf(rms: number, cells: number): number {
-  const area = Math.min(1, Math.sqrt(cells / 600));
-  const strength = (rms / JUST_VISIBLE) * (0.4 + 0.6 * area);
-  return Math.round(100 * (1 - Math.exp(-strength / 4.2)));
+/** How the merge differs from what should be there: as the detector says, else from the donor, else by what blur takes. */
+function departureOf(
+  detection: Detection,
+  donor: CellStack['frames'][number] | null,
+  difference: number,
+  sharpestMiddle: number,
+): Departure {
+  const { defect, rms } = detection;
+  if (rms !== undefined) return detectorOf(defect).isOfTone ? { step: rms } : { structure: rms };
+  return donor ? { from: donor, rms: difference } : { structure: lostToBlur(detection, sharpestMiddle) };
 }
 
 function lostToBlur(detection: Detection, sharpestMiddle: number): number {

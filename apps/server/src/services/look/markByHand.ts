@@ -5,6 +5,7 @@ import { paintArea } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
+import { sightRecord } from '../make/makeMerge';
 
 /** Outlines are no larger than this share of the picture: a finding hugs its defect. */
 const LARGEST_SHARE = 0.25;
@@ -66,6 +67,7 @@ export async function markByHand(services: Services, mergeId: string, { defect, 
     gain: traced.gain,
     repairable: traced.repairable,
     byHand: true,
+    sight: sightRecord(traced.sight),
     decision: 'open',
     reason: '',
     recheck: '',

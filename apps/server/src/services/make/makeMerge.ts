@@ -2,6 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import type { Finding } from '@blendrak/contract';
 import { detectorOf } from '@blendrak/core/inspect';
+import type { Sight } from '@blendrak/core/print';
 import {
   finiteMeasurements,
   markSubject,
@@ -68,6 +69,11 @@ async function optionsOf({
   };
 }
 
+/** A sight as it is kept. */
+export function sightRecord({ bands, ...rest }: Sight): NonNullable<Finding['sight']> {
+  return { ...rest, bands: bands.map((b) => ({ ...b })) };
+}
+
 function toFinding(found: InspectedFinding, mergeId: string): Finding {
   const { detection, traced } = found;
   return {
@@ -89,5 +95,6 @@ function toFinding(found: InspectedFinding, mergeId: string): Finding {
     reason: '',
     recheck: '',
     byHand: false,
+    sight: sightRecord(traced.sight),
   };
 }

@@ -13,5 +13,8 @@ CREATE TABLE sweeps (
   seen BLOB NOT NULL
 ) STRICT;
 
+-- How the picture will be looked at, as JSON; null for a screen at full size.
+ALTER TABLE jobs ADD COLUMN viewing TEXT;
+
 -- Numbers of pins are not given twice, also when the last one was removed.
 ALTER TABLE merges ADD COLUMN last_pin INTEGER NOT NULL DEFAULT 0;

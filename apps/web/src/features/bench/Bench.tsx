@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import type { OperationChange } from '@blendrak/contract';
+import type { OperationChange, ViewingSettings } from '@blendrak/contract';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
@@ -33,7 +33,16 @@ import { useSweep } from './sweep/useSweep';
 import { useOutbox, useSaving } from './operations/useOutbox';
 import { useBench } from './store';
 
-export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList }) {
+interface BenchProps {
+  readonly merge: BenchMerge;
+  readonly list: OperationList;
+  /** How the picture will be looked at, by which its findings are judged. */
+  readonly viewing: ViewingSettings;
+  /** Findings that are not seen so. */
+  readonly unseen: number;
+}
+
+export function Bench({ merge, list, viewing, unseen }: BenchProps) {
   const host = useRef<HTMLDivElement>(null);
   const { enqueueSnackbar } = useSnackbar();
   const [help, setHelp] = useState(false);
@@ -161,7 +170,7 @@ export function Bench({ merge, list }: { merge: BenchMerge; list: OperationList 
         </Box>
       </Box>
       <SideCard
-        {...{ merge, finding, pins, sweeping, actions, commands }}
+        {...{ merge, finding, pins, sweeping, actions, commands, viewing, unseen }}
         revision={list.revision}
         operations={foreseen.operations}
         onRemovePin={pinWork.remove}

@@ -7,6 +7,8 @@ import { wordsOf } from '../../shared/api';
 import { useFindings, useJob, useMerge, useOperations, type BenchMerge } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
+import { useBench } from './store';
+import { judge, viewingOf } from './viewing/judge';
 
 export function BenchScreen() {
   const { jobId } = useParams();
@@ -17,10 +19,16 @@ export function BenchScreen() {
   const operations = useOperations(mergeId);
   const [found, list] = [findings.data?.items, operations.data];
   const items = list?.items;
+  const alsoUnseen = useBench((s) => s.alsoUnseen);
+  const settings = job.data?.viewing;
+  const judged = useMemo(
+    () => merge.data && found && settings && judge(found, viewingOf(settings, merge.data), alsoUnseen),
+    [alsoUnseen, found, merge.data, settings],
+  );
   const whole = useMemo(
     (): BenchMerge | null =>
-      merge.data && found && items ? { ...merge.data, findings: found, operations: items } : null,
-    [merge.data, found, items],
+      merge.data && judged && items ? { ...merge.data, findings: judged.shown, operations: items } : null,
+    [merge.data, judged, items],
   );
   // While the server is away, what is known stays on the bench.
   const trouble = whole ? null : (merge.error ?? findings.error ?? operations.error);
@@ -47,6 +55,6 @@ export function BenchScreen() {
         {wordsOf(trouble)}
       </Typography>
     );
-  if (!whole || !list) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
-  return <Bench key={whole.id} merge={whole} list={list} />;
+  if (!whole || !list || !judged || !settings) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
+  return <Bench key={whole.id} merge={whole} list={list} viewing={settings} unseen={judged.unseen} />;
 }

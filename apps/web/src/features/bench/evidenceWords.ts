@@ -1,5 +1,7 @@
 // Measurements in words a retoucher reads.
 import type { Finding } from '@blendrak/contract';
+import { ON_SCREEN, type Viewing } from '@blendrak/core/print';
+import { sightWords } from './viewing/judge';
 
 const percent = (v: number): string => `${Math.round(100 * v)} %`;
 const ofScale = (v: number): string => `${v.toFixed(1)} % of full scale`;
@@ -24,8 +26,11 @@ const WORDS: readonly (readonly [measurement: string, label: string, say: (value
   ['stepBlur', 'Blur of that focus step', (v) => `${v.toFixed(2)} px σ`],
 ];
 
-/** Name and value of each piece of evidence, in the order they matter. */
-export function evidenceOf(finding: Finding): [string, string][] {
+/**
+ * Name and value of each piece of evidence, in the order they matter.
+ * @param viewing how the picture will be looked at
+ */
+export function evidenceOf(finding: Finding, viewing: Viewing = ON_SCREEN): [string, string][] {
   const { measurements, severity, donor, defect, gain, confidence, bbox } = finding;
   const measured = WORDS.flatMap(([name, label, say]): [string, string][] => {
     const found = measurements[name];
@@ -33,6 +38,7 @@ export function evidenceOf(finding: Finding): [string, string][] {
   });
   return [
     ['Visibility', `${severity} of 100`],
+    ...sightWords(finding, viewing),
     ...measured,
     ...(donor !== null && defect === 'soft-patch'
       ? [['Donor sharper by', `${gain.toFixed(1)} ×`] as [string, string]]

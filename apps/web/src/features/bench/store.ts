@@ -31,6 +31,8 @@ interface BenchState {
   readonly peek: LookState | null;
   /** Where a look that is parted by a line is parted, picture px from the left. */
   readonly partedAt: number;
+  /** Whether findings are listed that are not seen where the picture will be looked at. */
+  readonly alsoUnseen: boolean;
   readonly showMarks: boolean;
   readonly showProvenance: boolean;
   readonly brush: Brush;
@@ -93,6 +95,7 @@ export const useBench = create<BenchState>()(
       look: { id: 'repaired', frame: 0 },
       peek: null,
       partedAt: 0,
+      alsoUnseen: false,
       showMarks: true,
       showProvenance: false,
       brush: { sizePx: 90, hardness: 0.5, strength: 1 },

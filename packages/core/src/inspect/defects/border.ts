@@ -297,6 +297,7 @@ export const border: Detector = {
   kinds: MERGE_KINDS,
   layers: [explanation, rim, sharpness],
   find: findBorders,
+  isOfTone: true,
   donorBy: 'detail',
   cause({ measurements, donor }) {
     const filling = FILLINGS[measurements['filling']?.value ?? 3]!;

@@ -50,6 +50,7 @@ export const clipping: Detector = {
   kinds: ['bracket'],
   layers: [ends],
   find: findClipping,
+  isOfTone: true,
   donorBy: 'detail',
   cause: ({ measurements, shown, donor }) =>
     measurements['shadowsLost']

@@ -37,6 +37,7 @@ export const dust: Detector = {
   kinds: MERGE_KINDS,
   layers: [sensorSpots],
   find: findDust,
+  isOfTone: true,
   donorBy: 'detail',
   cause: ({ shown, donor }) =>
     donor === ''

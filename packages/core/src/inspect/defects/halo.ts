@@ -46,6 +46,7 @@ export const halo: Detector = {
   kinds: ['focus-stack', 'bracket'],
   layers: [spill, lift],
   find: findHalos,
+  isOfTone: true,
   donorBy: 'spill',
   cause: ({ measurements, shown, donor }) =>
     measurements['overshoot']

@@ -68,6 +68,7 @@ export const seam: Detector = {
   kinds: ['panorama', 'bracket'],
   layers: [tone],
   find: findSeams,
+  isOfTone: true,
   donorBy: 'detail',
   cause: ({ shown }) =>
     `Tone or colour changes along a line where no frame has a step, ${shown} among them: the two sides were joined without evening them out.`,

@@ -6,7 +6,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { memo, useState, type ReactNode } from 'react';
-import type { Decision, Finding } from '@blendrak/contract';
+import type { Decision, Finding, ViewingSettings } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
@@ -14,6 +14,7 @@ import type { Command } from '../../../shared/commands/keys';
 import { keepFindings, KEYS, knownRevision, type BenchMerge } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
 import { useBench } from '../store';
+import { viewingOf } from '../viewing/judge';
 import { Measures } from './Measures';
 
 const WIDTH_PX = 212;
@@ -26,6 +27,7 @@ const BELOW_PX = 76;
 interface FindingCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
+  readonly viewing: ViewingSettings;
   readonly fold: Command;
   /** What is shown while no finding is open, and what it is called. */
   readonly title: string;
@@ -36,6 +38,7 @@ interface FindingCardProps {
 export const FindingCard = memo(function FindingCard({
   merge,
   finding,
+  viewing,
   fold,
   title: other,
   children,
@@ -80,14 +83,20 @@ export const FindingCard = memo(function FindingCard({
             },
           }}
         >
-          {finding ? <Card key={finding.id} merge={merge} finding={finding} /> : children}
+          {finding ? <Card key={finding.id} {...{ merge, finding, viewing }} /> : children}
         </Box>
       )}
     </Box>
   );
 });
 
-function Card({ merge, finding }: { merge: BenchMerge; finding: Finding }) {
+interface CardProps {
+  readonly merge: BenchMerge;
+  readonly finding: Finding;
+  readonly viewing: ViewingSettings;
+}
+
+function Card({ merge, finding, viewing }: CardProps) {
   const donorName = finding.donor === null ? null : merge.frames[finding.donor]!.fileName;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
@@ -99,7 +108,7 @@ function Card({ merge, finding }: { merge: BenchMerge; finding: Finding }) {
         {finding.repairable ? 'repairable' : 'not repairable'}
       </Typography>
       <Typography>{finding.cause}</Typography>
-      <Measures rows={evidenceOf(finding)} />
+      <Measures rows={evidenceOf(finding, viewingOf(viewing, merge))} />
       <Typography variant="body2">{finding.advice}</Typography>
       {finding.recheck && (
         <Typography role="status" variant="body2" sx={{ borderLeft: `3px solid ${GREY.quiet}`, pl: 1 }}>

@@ -1,19 +1,22 @@
 // The card while no finding is open: the merge at a glance, what was measured, what was not looked at, and what was done.
 import Box from '@mui/material/Box';
 import { memo } from 'react';
-import type { Operation, Pin } from '@blendrak/contract';
+import type { Operation, Pin, ViewingSettings } from '@blendrak/contract';
 import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
 import { PinList } from '../pins/PinList';
 import { SweepMap } from '../sweep/SweepMap';
 import type { Sweeping } from '../sweep/sweeping';
 import { useBench } from '../store';
+import { ViewingForm } from '../viewing/ViewingForm';
 import { MergeAtAGlance } from './MergeAtAGlance';
 import { OperationRecord, type RecordActions } from './OperationRecord';
 
 interface OverviewProps {
   readonly merge: BenchMerge;
   readonly pins: readonly Pin[];
+  readonly viewing: ViewingSettings;
+  readonly unseen: number;
   readonly sweeping: Sweeping;
   readonly nextUnseen: Command;
   /** What has been done, with what is on its way. */
@@ -23,7 +26,7 @@ interface OverviewProps {
 
 /** Rendered anew only when what it shows has changed. */
 export const Overview = memo(function Overview(props: OverviewProps) {
-  const { merge, pins, sweeping, nextUnseen, operations, actions } = props;
+  const { merge, pins, sweeping, nextUnseen, operations, actions, viewing, unseen } = props;
   const open = ({ id, from, to }: Pin): void => {
     useBench.getState().set({ openPin: id });
     const [x, y] = [Math.min(from[0], to[0]), Math.min(from[1], to[1])];
@@ -32,6 +35,7 @@ export const Overview = memo(function Overview(props: OverviewProps) {
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, minHeight: '100%' }}>
       <MergeAtAGlance merge={merge} />
+      <ViewingForm merge={merge} settings={viewing} unseen={unseen} />
       <PinList merge={merge} pins={pins} onOpen={open} />
       <OperationRecord merge={merge} operations={operations} actions={actions} />
       <SweepMap merge={merge} sweeping={sweeping} next={nextUnseen} onTravel={actions.travelTo} />

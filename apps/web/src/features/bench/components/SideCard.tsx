@@ -1,5 +1,5 @@
 // The card at the side: the open finding, else the open pin, else the merge as a whole.
-import type { Finding, Operation, Pin } from '@blendrak/contract';
+import type { Finding, Operation, Pin, ViewingSettings } from '@blendrak/contract';
 import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
 import { PinCard } from '../pins/PinCard';
@@ -14,6 +14,8 @@ interface SideCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
   readonly pins: readonly Pin[];
+  readonly viewing: ViewingSettings;
+  readonly unseen: number;
   /** Of the merge's operations. */
   readonly revision: number;
   readonly sweeping: Sweeping;
@@ -26,18 +28,23 @@ interface SideCardProps {
 
 export function SideCard(props: SideCardProps) {
   const { merge, finding, pins, revision, sweeping, operations, actions, commands, onRemovePin } = props;
+  const { viewing, unseen } = props;
   const openPin = useBench((s) => s.openPin);
   const pin = finding ? undefined : pins.find((p) => p.id === openPin);
   return (
     <FindingCard
       merge={merge}
       finding={finding}
+      viewing={viewing}
       fold={commands['card']!}
       title={pin ? PIN_NAMES[pin.kind] : 'The merge'}
     >
       {pin && <PinCard merge={merge} pin={pin} isOld={pin.revision < revision} onRemove={onRemovePin} />}
       {!pin && !finding && (
-        <Overview {...{ merge, pins, sweeping, operations, actions }} nextUnseen={commands['sweep']!} />
+        <Overview
+          {...{ merge, pins, sweeping, operations, actions, viewing, unseen }}
+          nextUnseen={commands['sweep']!}
+        />
       )}
     </FindingCard>
   );

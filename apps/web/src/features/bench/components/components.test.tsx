@@ -82,11 +82,17 @@ describe('the card', () => {
     ask: (change: unknown) => void asked.push(change),
     travelTo: (region: unknown) => void asked.push(region),
   };
-  const rest = { fold, title: 'The merge', children: null };
+  const viewing = { kind: 'screen' } as const;
+  const rest = { fold, viewing, title: 'The merge', children: null };
   const next = bindCommands({ sweep: COMMANDS['sweep']! }, { sweep: () => undefined }).sweep;
   const overview = (merge: BenchMerge, operations: readonly Operation[] = [], pins: readonly Pin[] = []) => (
     <FindingCard merge={merge} finding={null} {...rest}>
-      <Overview {...{ merge, operations, pins, actions }} sweeping={createSweep(merge)} nextUnseen={next} />
+      <Overview
+        {...{ merge, operations, pins, actions, viewing }}
+        unseen={0}
+        sweeping={createSweep(merge)}
+        nextUnseen={next}
+      />
     </FindingCard>
   );
   beforeEach(() => {
