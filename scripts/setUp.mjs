@@ -49,12 +49,12 @@ export function buildIfStale() {
   run('npm run build');
 }
 
-/** Debian's Chromium, for the browser tests. */
-export function ensureChromium() {
-  if (existsSync('/usr/bin/chromium')) return;
-  process.stderr.write('Installing Chromium …\n');
+/** Debian's Chromium for the browser tests, and GNU parallel for those of many sets at once. */
+export function ensureDebianPackages() {
+  if (['chromium', 'parallel'].every((name) => existsSync(`/usr/bin/${name}`))) return;
+  process.stderr.write('Installing Chromium and GNU parallel …\n');
   const sudo = process.getuid?.() === 0 ? '' : 'sudo ';
-  execSync(`${sudo}apt-get update -qq && ${sudo}apt-get install -y -qq chromium`, {
+  execSync(`${sudo}apt-get update -qq && ${sudo}apt-get install -y -qq chromium parallel`, {
     stdio: 'pipe',
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
   });

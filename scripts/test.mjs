@@ -3,7 +3,7 @@ import { Buffer } from 'node:buffer';
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { buildIfStale, ensureChromium, installPackages, ROOT } from './setUp.mjs';
+import { buildIfStale, ensureDebianPackages, installPackages, ROOT } from './setUp.mjs';
 
 let passed = 0;
 let failed = 0;
@@ -59,7 +59,7 @@ function suite(name, command, file, count) {
 const ready = attempt('set-up', () => {
   installPackages();
   buildIfStale();
-  ensureChromium();
+  ensureDebianPackages();
 });
 if (ready) {
   await check(['lint', 'npm run --silent lint'], ['types', 'npm run --silent typecheck']);

@@ -1,10 +1,11 @@
 // `blendrak merge` and `blendrak inspect`: a folder in, a merge or a report out, no server needed.
 import { writeFileSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
-import type { MergeKind } from '@blendrak/contract';
+import type { MergeKind, Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
 import { openPool, type Pool } from '../jobs';
 import {
+  annotationsOf,
   findKind,
   MERGE_DEFAULTS,
   processSet,
@@ -125,19 +126,35 @@ function targetsOf(options: MergeCommandOptions, inputs: readonly string[]): rea
   }
 }
 
-/** Inspects a merge against its frames and writes the report. */
-export async function inspectCommand(
-  folder: string,
-  options: CommonOptions & { merge: string; report: string; failOver?: string; alsoUnseen?: boolean },
-): Promise<number> {
+export interface InspectOptions extends CommonOptions {
+  readonly merge: string;
+  readonly report: string;
+  readonly annotations?: string;
+  readonly failOver?: string;
+  readonly alsoUnseen?: boolean;
+}
+
+/** Inspects a merge against its frames, writes the report, and leaves with 1 when there is something to report. */
+export async function inspectCommand(folder: string, options: InspectOptions): Promise<number> {
   // Said before the work is done.
   exitFor([], options.failOver);
+  const { findings } = await inspectFiles(folder, options);
+  return exitFor(
+    findings.map((f) => f.severity),
+    options.failOver,
+  );
+}
+
+/** Inspects a merge against its frames and writes the report. */
+export async function inspectFiles(folder: string, options: InspectOptions): Promise<Report> {
   const given = kindOf(options.kind);
   const print = progressPrinter(options.jsonProgress ?? false);
   await inspectPicture(options.merge);
   const paths = await listFrames(folder, options.merge);
-  const reportTo = prepareTarget('--report', options.report, [...paths, options.merge]);
-  return withTargets([reportTo], () =>
+  const inputs = [...paths, options.merge];
+  const reportTo = prepareTarget('--report', options.report, inputs);
+  const annotationsTo = options.annotations ? prepareTarget('--annotations', options.annotations, inputs) : null;
+  return withTargets([reportTo, annotationsTo], () =>
     withWorkspace((workspace) =>
       withPool(async (pool) => {
         const kind = given ?? (await kindOfFiles(paths, workspace, step(pool, print, 'look')));
@@ -151,10 +168,8 @@ export async function inspectCommand(
         sayRemarks(processed);
         const report = reportOf(processed, basename(options.merge));
         writeJson(reportTo, report);
-        return exitFor(
-          report.findings.map((f) => f.severity),
-          options.failOver,
-        );
+        if (annotationsTo) writeJson(annotationsTo, annotationsOf(report, basename(options.merge)));
+        return report;
       }),
     ),
   );

@@ -1,10 +1,11 @@
 // The command line.
 import { Command } from 'commander';
-import { inspectCommand, mergeCommand, type CommonOptions, type MergeCommandOptions } from './commands';
+import { inspectCommand, mergeCommand, type InspectOptions, type MergeCommandOptions } from './commands';
 import { evaluateCommand, type EvaluateOptions } from './evaluate';
 import { reportFailure } from './output';
 import { sortCommand, type SortOptions } from './sort';
 import { shootCommand, type ShootOptions } from './shoot';
+import { summaryCommand, treeCommand, type TreeOptions } from './tree';
 import { tidyWhenInterrupted } from './workspace';
 
 interface ServeOptions {
@@ -44,12 +45,40 @@ program
   .requiredOption('--merge <file>', 'merge made from these frames, scaled, cropped or mildly toned')
   .requiredOption('--report <file>', 'report to write (JSON)')
   .option('--kind <kind>', 'focus-stack, panorama or bracket (found out when left away)')
+  .option('--annotations <file>', 'also write the findings as W3C Web Annotations (JSON-LD)')
   .option('--also-unseen', 'report also what nobody sees on a screen at full size')
   .option('--fail-over <visibility>', 'leave with 1 only for findings at least so visible, 0 to 100')
   .option('--json-progress', 'print progress as JSON lines')
   .description('inspect a merge against its frames')
-  .action(async (folder: string, options: CommonOptions & { merge: string; report: string; failOver?: string }) => {
+  .action(async (folder: string, options: InspectOptions) => {
     process.exitCode = await inspectCommand(folder, options);
+  });
+
+program
+  .command('tree')
+  .argument('<folder>', 'tree of folders, each with the frames of a set and its merge')
+  .requiredOption('--reports <folder>', 'folder for the reports and their summary; a run that was ended goes on there')
+  .option(
+    '--merge-name <name>',
+    'what merges are called, * for anything; those in a folder "merge" may have any name',
+    '*merge*',
+  )
+  .option('--list', 'only print folder, merge and report of each set, for a batch engine')
+  .option('--again', 'inspect what is known, too')
+  .option('--fail-over <visibility>', 'leave with 1 only for findings at least so visible, 0 to 100')
+  .option('--json-progress', 'print progress as JSON lines')
+  .description('inspect all sets of a tree, unattended')
+  .action(async (folder: string, options: TreeOptions) => {
+    process.exitCode = await treeCommand(folder, options);
+  });
+
+program
+  .command('summary')
+  .argument('<folder>', 'folder with reports')
+  .option('--fail-over <visibility>', 'leave with 1 only for findings at least so visible, 0 to 100')
+  .description('say what the reports of a folder found')
+  .action((folder: string, options: { failOver?: string }) => {
+    process.exitCode = summaryCommand(folder, options);
   });
 
 program

@@ -1,4 +1,5 @@
 // The pipeline's steps; server and command line call the same ones.
+export { annotationsOf, type AnnotationPage } from './annotations';
 export { alignFrames, type AlignedSet } from './alignFrames';
 export { registerPanorama, registerPlane, type RegisteredMerge } from './registerMerge';
 export { mergeStack, STACK_DEFAULTS, type StackMethod, type StackOptions } from './mergeStack';
