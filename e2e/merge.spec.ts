@@ -110,7 +110,7 @@ test('a bracket: exposures in EV, merged as light, by gradients, and painted on'
   await page.goto(`${app.url}/jobs/${job.id}/bench`);
   const card = page.getByRole('complementary', { name: 'Finding' });
   await expect(card).toContainText(/Looked for: misalignment, ghost, .*clipping, .*dust\./);
-  await expect(card).toContainText('Look yourself for: mask speckle.');
+  await expect(card).toContainText('Look yourself for: mask speckle, fringe.');
 });
 
 const choose = async (page: Page, label: string, option: RegExp): Promise<void> => {

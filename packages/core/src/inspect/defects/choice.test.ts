@@ -75,7 +75,7 @@ describe('coloured rims', () => {
   const colours = (r: Plane, b: Plane, seed: number) =>
     colourFrame(kernels, [noisy(r, seed), noisy(grey, seed + 1), noisy(b, seed + 2)]);
 
-  it.each(['focus-stack', 'panorama', 'bracket'] as const)(
+  it.each(['focus-stack', 'panorama'] as const)(
     'of one frame of a %s that the others have not are a fringe; the same in all frames is the scene',
     (kind) => {
       const plain = [1, 4].map((seed) => colours(grey, grey, seed));

@@ -4,7 +4,6 @@ import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../d
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
 import { colourEdges } from '../layers/colourEdges';
-import { MERGE_KINDS } from '../layers/layer';
 
 const MIN_CELLS = 20;
 /** Colour at an edge shows later than lightness, and cells of 4 px see wide rims only: those are strong. */
@@ -38,7 +37,8 @@ function findFringes(evidence: Evidence): Detection[] {
 
 export const fringe: Detector = {
   defect: 'fringe',
-  kinds: MERGE_KINDS,
+  // Exposures that are clipped differ in colour at every bright edge: in brackets that cried at nothing more often than not.
+  kinds: ['focus-stack', 'panorama'],
   layers: [colourEdges],
   find: findFringes,
   donorBy: 'detail',

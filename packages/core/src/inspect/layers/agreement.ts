@@ -15,6 +15,8 @@ export interface AgreementMaps extends Readonly<Record<string, Uint8Array | Floa
   readonly apart: Float32Array;
   /** The same over what noise and resampling make frames differ by. */
   readonly apartOverNoise: Float32Array;
+  /** RMS of the merge's own texture wider than a cell, encoded. */
+  readonly texture: Float32Array;
 }
 
 export interface AgreementYardstick {
@@ -37,6 +39,7 @@ export const agreement: Layer<AgreementMaps, readonly number[], AgreementYardsti
     departure: new Float32Array(cells),
     apart: new Float32Array(cells),
     apartOverNoise: new Float32Array(cells),
+    texture: new Float32Array(cells),
   }),
   measure(view) {
     const { stack } = view;
@@ -45,6 +48,7 @@ export const agreement: Layer<AgreementMaps, readonly number[], AgreementYardsti
     const maps = this.empty(width * height);
     const { textureAt } = cellTent(width, height);
     const lumas = frames.map(cellLuma);
+    const own = cellLuma(stack.merge!);
     const difference = new Float32Array(width * height);
     const samples: number[] = [];
     for (let k = 0; k < frames.length; k++) {
@@ -65,6 +69,7 @@ export const agreement: Layer<AgreementMaps, readonly number[], AgreementYardsti
       }
     }
     for (let i = 0; i < closest.length; i++) {
+      maps.texture[i] = Math.sqrt(textureAt(own, i));
       const relation = frames[closest[i]!]!.relation;
       if (!relation?.telling[i]) continue;
       maps.misfit[i] = relation.misfit[i]!;

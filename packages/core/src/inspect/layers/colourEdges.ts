@@ -1,7 +1,7 @@
 // Layer: colour beside edges that the other frames, as sharp there, do not have.
 import { cellLuma, cellTent, type CellPicture, type CellStack } from '../../cells';
 import { explanation } from './explanation';
-import { MERGE_KINDS, type Layer } from './layer';
+import type { Layer } from './layer';
 
 export interface ColourEdgesMaps extends Readonly<Record<string, Float32Array>> {
   /** RMS of colour (R − G and B − G) around edges that the merge has beyond another frame as sharp; 0 where none can tell. */
@@ -19,7 +19,7 @@ const SAME_FORMS = 1;
 
 export const colourEdges: Layer<ColourEdgesMaps, null, null> = {
   name: 'colourEdges',
-  kinds: MERGE_KINDS,
+  kinds: ['focus-stack', 'panorama'],
   needs: [explanation],
   empty: (cells) => ({ excess: new Float32Array(cells) }),
   measure(view) {

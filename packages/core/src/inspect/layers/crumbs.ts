@@ -30,7 +30,7 @@ const CLEARLY = 2;
 
 export const crumbs: Layer<CrumbsMaps, null, null> = {
   name: 'crumbs',
-  kinds: ['focus-stack', 'panorama'],
+  kinds: ['focus-stack'],
   needs: [],
   empty: (cells) => ({ odd: new Uint8Array(cells), departure: new Float32Array(cells) }),
   measure({ stack }) {
