@@ -74,6 +74,10 @@ export const reportSchema = z.strictObject({
   pins: z.array(pinSchema.omit({ id: true, mergeId: true, revision: true })).optional(),
 });
 
+/** What came of a report that was read back. */
+export const readReportSchema = z.strictObject({ taken: z.number().int(), known: z.number().int() });
+
+export type ReadReport = z.infer<typeof readReportSchema>;
 export type DefectWord = z.infer<typeof defectSchema>;
 export type MergeKind = z.infer<typeof kindSchema>;
 export type ReportFrame = z.infer<typeof reportFrameSchema>;

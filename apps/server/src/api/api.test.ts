@@ -181,6 +181,32 @@ describe('what people measure and look at', () => {
     await http.patch(`/api/findings/${found.id}`).send({ decision: 'not-a-defect' });
   });
 
+  it('a report is read back: what is known stays, what is new joins, at any size of the picture', async () => {
+    const report = reportSchema.parse((await http.get(`/api/merges/${await id()}/report.json`)).body);
+    const { pins: _pins, ...bare } = report;
+    expect((await ask('report', bare)).body).toEqual({ taken: 0, known: report.findings.length });
+    const [first] = report.findings;
+    const region = { bbox: [8, 8, 40, 30], polygon: [[8, 8], [48, 8], [48, 38]] }; // prettier-ignore
+    const half = { ...bare.merge, width: bare.merge.width / 2, height: bare.merge.height / 2 };
+    const other = { ...bare, merge: half, findings: [{ ...first!, region }] };
+    expect((await ask('report', other)).body).toEqual({ taken: 1, known: 0 });
+    const taken = (await findingsOf(await id())).at(-1)!;
+    expect(taken).toMatchObject({
+      defect: first!.defect,
+      bbox: { x: 16, y: 16, width: 80, height: 60 },
+      decision: 'open',
+    });
+    await http.patch(`/api/findings/${taken.id}`).send({ decision: 'not-a-defect' });
+    expect(detail(await ask('report', { ...bare, kind: 'bracket' }))).toContain(
+      'Accepted: a report of this focus-stack',
+    );
+    expect(detail(await ask('report', { ...bare, merge: { ...half, height: 90 } }))).toContain('240 × 90 px');
+    const strange = [{ ...first!, donor: 'elsewhere.jpg' }];
+    expect(detail(await ask('report', { ...bare, findings: strange }))).toContain('elsewhere.jpg is no frame');
+    const page = (await http.get(`/api/merges/${await id()}/annotations.json`)).body as { items: unknown[] };
+    expect(page.items.length).toBeGreaterThan(1);
+  });
+
   it('maps of the evidence are pictures: dark where detail was lost, light where it is worth looking', async () => {
     const { maps } = await merge(await id());
     expect(maps).toEqual(['sharpness', 'risk']);

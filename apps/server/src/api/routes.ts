@@ -6,6 +6,7 @@ import {
   decisionChangeSchema,
   handMarkSchema,
   newPinSchema,
+  reportSchema,
   sweepSchema,
   folderSchema,
   newExportSchema,
@@ -16,6 +17,7 @@ import {
   jobChangeSchema,
   shootOrderSchema,
 } from '@blendrak/contract';
+import { annotationsOf } from '../pipeline';
 import { shootMenu } from '../services/camera';
 import { type Services } from '../services/context';
 import { RequestError } from '../shared/requestError';
@@ -31,6 +33,7 @@ import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrame
 import { startProcess } from '../services/make/processJob';
 import { markByHand } from '../services/look/markByHand';
 import { addPin, listPins, removePin } from '../services/look/pins';
+import { readReport } from '../services/look/readReport';
 import { addToSweep, sweepOf } from '../services/look/sweep';
 import { previewProjection } from '../services/look/projectionPreview';
 import { queueShoot } from '../services/shootService';
@@ -214,6 +217,16 @@ function instrumentRoutes(router: Router, services: Services): void {
   });
   router.post('/merges/:id/sweep', (request, response) => {
     response.json(addToSweep(services, request.params.id, sweepSchema.parse(request.body)));
+  });
+  router.post('/merges/:id/report', (request, response) => {
+    response.json(readReport(services, request.params.id, reportSchema.parse(request.body)));
+  });
+  router.get('/merges/:id/annotations.json', (request, response) => {
+    const { id } = request.params;
+    const source = `${request.protocol}://${request.get('host') ?? 'localhost'}/iiif/m-${id}`;
+    response
+      .attachment(downloadName(services, id, 'annotations', 'json'))
+      .send(`${JSON.stringify(annotationsOf(exportReport(services, id), source), null, 1)}\n`);
   });
   router.post('/merges/:id/findings', async (request, response) => {
     const finding = await markByHand(services, request.params.id, handMarkSchema.parse(request.body));

@@ -11,6 +11,7 @@ import {
   planSchema,
   probeSchema,
   problemSchema,
+  readReportSchema,
   shootMenuSchema,
   operationChangesSchema,
   sweepSchema,
@@ -29,6 +30,7 @@ import {
   type Plan,
   type Probe,
   type ProcessInput,
+  type ReadReport,
   type ShootMenu,
   type ShootOrder,
   type NamedChange,
@@ -129,6 +131,8 @@ export const api = {
   /** Also while the page goes away. */
   addToSweep: (mergeId: string, added: Sweep): Promise<Sweep> =>
     askFor(sweepSchema, `/api/merges/${mergeId}/sweep`, { ...json('POST', added), keepalive: true }),
+  readReport: (mergeId: string, report: unknown): Promise<ReadReport> =>
+    askFor(readReportSchema, `/api/merges/${mergeId}/report`, json('POST', report)),
   markByHand: (mergeId: string, mark: HandMark): Promise<Finding> =>
     askFor(findingSchema, `/api/merges/${mergeId}/findings`, json('POST', mark)),
   findings: (mergeId: string, since: number): Promise<FindingChanges> =>

@@ -1,4 +1,4 @@
-// What can be taken away: flat pictures (rendered first, with progress), the report and masks.
+// What can be taken away: flat pictures (rendered first, with progress), the report and masks; and a report that is read back.
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -10,6 +10,7 @@ import type { PictureFormat } from '@blendrak/contract';
 import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
 import { useExport } from '../hooks/useExport';
+import { useReadReport } from '../hooks/useReadReport';
 
 const PICTURES: readonly (readonly [format: PictureFormat, label: string])[] = [
   ['tiff', 'Flat TIFF, 16 bit'],
@@ -19,6 +20,7 @@ const PICTURES: readonly (readonly [format: PictureFormat, label: string])[] = [
 
 export function ExportMenu({ merge }: { merge: BenchMerge }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const readReport = useReadReport(merge.id);
   const { work, refusal, ask, dismiss } = useExport(merge);
   const used = [
     ...new Set(merge.operations.flatMap(({ donor, enabled }) => (enabled && donor !== null ? [donor] : []))),
@@ -26,6 +28,7 @@ export function ExportMenu({ merge }: { merge: BenchMerge }) {
   const base = `/api/merges/${merge.id}`;
   const files: [string, string][] = [
     ['Report (JSON)', `${base}/report.json`],
+    ['Web Annotations (JSON-LD)', `${base}/annotations.json`],
     ...used.map((k): [string, string] => [`Mask of ${merge.frames[k]?.fileName} (PNG)`, `${base}/masks/${k}.png`]),
   ];
   const close = (): void => setAnchor(null);
@@ -52,6 +55,20 @@ export function ExportMenu({ merge }: { merge: BenchMerge }) {
             {label}
           </MenuItem>
         ))}
+        <MenuItem component="label" divider sx={{ borderTop: 1, borderColor: 'divider' }}>
+          Read a report …
+          <input
+            hidden
+            type="file"
+            accept="application/json,.json"
+            aria-label="Report file"
+            onChange={(event) => {
+              const [file] = event.target.files ?? [];
+              if (file) readReport(file);
+              close();
+            }}
+          />
+        </MenuItem>
       </Menu>
       <Snackbar open={work !== null || refusal !== null} anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}>
         {refusal !== null ? (

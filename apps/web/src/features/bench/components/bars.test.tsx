@@ -231,8 +231,10 @@ describe('what can be taken away', () => {
       'Flat PNG, 16 bit',
       'JPEG',
       'Report (JSON)',
+      'Web Annotations (JSON-LD)',
       'Mask of b.jpg (PNG)',
       'Mask of d.jpg (PNG)',
+      'Read a report …',
     ]);
     expect(screen.getByText('Report (JSON)').getAttribute('href')).toBe('/api/merges/m1/report.json');
   });
@@ -260,6 +262,24 @@ describe('what can be taken away', () => {
     fireEvent.click(screen.getByText('JPEG'));
     await waitFor(() => expect(fetched).toEqual(['/api/exports/e1']));
     click.mockRestore();
+  });
+
+  it('a report is read back: what came of it is said, and what is no report is named', async () => {
+    server.answer('POST /api/merges/m1/report', { taken: 2, known: 1 });
+    open();
+    const choose = (text: string): void => {
+      const file = new File([text], 'r.json', { type: 'application/json' });
+      // Where tests run, files cannot tell their text.
+      Object.defineProperty(file, 'text', { value: () => Promise.resolve(text) });
+      fireEvent.change(screen.getByLabelText('Report file'), { target: { files: [file] } });
+    };
+    choose('{"format":"blendrak-report"}');
+    expect(await screen.findByText('r.json: 2 taken over, 1 known already.')).toBeTruthy();
+    expect(server.sent('POST')[0]!.body).toEqual({ format: 'blendrak-report' });
+    cleanup();
+    open();
+    choose('words');
+    expect(await screen.findByText(/r\.json: this is no JSON\. Accepted/)).toBeTruthy();
   });
 
   it('a refusal is said until it was read', async () => {
