@@ -106,6 +106,16 @@ test('the sweep goes to what was not seen and remembers what was', async ({ page
   await expect.poll(share).toBe(100);
 });
 
+test('a finding is repaired by its outline with one key, and taken back like any stroke', async ({ page }) => {
+  await openFirstSoftPatch(page, demo);
+  await page.keyboard.press('y');
+  await expect(card(page)).toContainText('Looked at again: no soft-patch left here.');
+  await expect(card(page)).toContainText('Settled: repaired');
+  await expect.poll(() => demo.strokesInForce()).toBe(1);
+  await page.keyboard.press('u');
+  await expect(card(page)).toContainText('is still there');
+});
+
 test('a defect that nobody found is outlined, named and traced', async ({ page }) => {
   await openFirstSoftPatch(page, demo);
   const queue = page.getByRole('navigation', { name: 'Findings' });

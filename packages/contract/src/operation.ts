@@ -12,8 +12,19 @@ const strokeShapeSchema = z.strictObject({
   strength: z.number().gt(0).max(1),
 });
 
+const outlineShapeSchema = z.strictObject({
+  kind: z.literal('outline'),
+  points: z
+    .array(z.tuple([z.number(), z.number()]))
+    .min(3)
+    .max(10_000),
+  growPx: z.number().min(-500).max(500),
+  featherPx: z.number().min(0).max(500),
+  strength: z.number().gt(0).max(1),
+});
+
 /** A mask by its shape, in merge px. */
-export const maskShapeSchema = z.discriminatedUnion('kind', [strokeShapeSchema]);
+export const maskShapeSchema = z.discriminatedUnion('kind', [strokeShapeSchema, outlineShapeSchema]);
 
 /** What an operation does; never changed once it is there. */
 export const newOperationSchema = z.strictObject({

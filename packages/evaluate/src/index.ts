@@ -12,12 +12,14 @@ export {
   addClean,
   addFaulty,
   addFinished,
+  addRepair,
   emptyTally,
   evaluationRecord,
   evaluationTable,
   type Evaluation,
   type KindTally,
 } from './tally';
+export { scoreRepair, type RepairScore, type RgbPicture } from './scoreRepair';
 export { alignmentErrors, leanOf, pairErrors } from './frameErrors';
 export { canvasView, placesOf, referenceOf, shotIndex, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';
 export { haloWidths } from './haloWidths';

@@ -3,6 +3,7 @@ import {
   addClean,
   addFaulty,
   addFinished,
+  addRepair,
   emptyTally,
   evaluationRecord,
   evaluationTable,
@@ -41,6 +42,14 @@ it('of nothing says nothing, and divides by nothing', () => {
   expect(text).toContain('alignment: – px median');
   expect(text).toContain('own merge: not measured');
   expect(text).not.toMatch(/NaN|Infinity/);
+});
+
+it('says how much was mended, of all that could be, and at what cost', () => {
+  const tally = emptyTally();
+  expect(table(tally)).toContain('automatic repair: not measured');
+  addRepair(tally, { repairable: 4, mended: 3, damage: 0.01 });
+  addRepair(tally, { repairable: 4, mended: 4, damage: 0.03 });
+  expect(table(tally)).toContain('88 % of 8 repairable faults mended (must be ≥ 75 %), ΔE00 0.020 elsewhere');
 });
 
 it('counts plain ones apart, labels of those found, donors of those labelled', () => {

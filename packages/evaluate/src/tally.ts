@@ -1,6 +1,7 @@
 // Scores of many scenes added up into the table of what the product must reach.
 import { DEFECT_WORDS, type DefectWord } from '@blendrak/contract';
 import type { SetKind } from '@blendrak/scene';
+import type { RepairScore } from './scoreRepair';
 import type { OwnMergeScore } from './ownMergeScore';
 import type { ReportScore, ScoredFinding } from './scoreReport';
 
@@ -38,7 +39,9 @@ export interface KindTally {
   finished: Map<string, FinishedTally>;
   /** The product's own merges. */
   merges: OwnMergeScore[];
-  seconds: { render: number; inspect: number; merge: number };
+  /** What was mended by itself in the faulty merges. */
+  repairs: RepairScore[];
+  seconds: { render: number; inspect: number; merge: number; repair: number };
   /** Why the product could not be asked, by step. */
   refusals: Map<string, string>;
 }
@@ -54,7 +57,8 @@ export function emptyTally(): KindTally {
     alignmentPx: [],
     finished: new Map(),
     merges: [],
-    seconds: { render: 0, inspect: 0, merge: 0 },
+    repairs: [],
+    seconds: { render: 0, inspect: 0, merge: 0, repair: 0 },
     refusals: new Map(),
   };
 }
@@ -98,6 +102,11 @@ export function addFinished(tally: KindTally, finishing: string, after: number, 
   sum.before += before;
   sum.after += after;
   sum.mostMore = Math.max(sum.mostMore, after - before);
+}
+
+/** Adds a faulty merge that was repaired by itself. */
+export function addRepair(tally: KindTally, score: RepairScore): void {
+  tally.repairs.push(score);
 }
 
 export type Evaluation = ReadonlyMap<SetKind, KindTally>;
@@ -147,9 +156,10 @@ export function evaluationTable(evaluation: Evaluation): string {
     lines.push(...findingLines(t), ...finishedLines(t));
     lines.push(`  alignment: ${middle(t.alignmentPx, 3)} px median against truth (must be ≤ 0.3)`);
     lines.push(...mergeLines(kind, t.merges));
-    const { render, inspect, merge } = t.seconds;
+    lines.push(...repairLines(t));
+    const { render, inspect, merge, repair } = t.seconds;
     lines.push(
-      `  seconds: ${render.toFixed(0)} rendering, ${inspect.toFixed(0)} inspecting, ${merge.toFixed(0)} merging`,
+      `  seconds: ${render.toFixed(0)} rendering, ${inspect.toFixed(0)} inspecting, ${merge.toFixed(0)} merging, ${repair.toFixed(0)} repairing`,
     );
     for (const [step, reason] of t.refusals) lines.push(`  ${step}: not measured, ${reason}`);
     lines.push('');
@@ -184,6 +194,17 @@ function finishedLines({ finished }: KindTally): string[] {
     ([name, { merges, before, after, mostMore }]) =>
       `  clean, then ${name}: ${after} findings in ${merges} merges, ${before} before; at most ${mostMore} more (must be ≤ 1)`,
   );
+}
+
+function repairLines({ repairs }: KindTally): string[] {
+  if (repairs.length === 0) return ['  automatic repair: not measured'];
+  const sum = (of: (r: RepairScore) => number): number => repairs.reduce((s, r) => s + of(r), 0);
+  const [asked, mended] = [sum((r) => r.repairable), sum((r) => r.mended)];
+  const damage = sum((r) => r.damage) / repairs.length;
+  return [
+    `  automatic repair: ${percent(mended, asked)} of ${asked} repairable faults mended (must be ≥ 75 %), ` +
+      `ΔE00 ${damage.toFixed(3)} elsewhere (must be ≤ 0.05)`,
+  ];
 }
 
 function mergeLines(kind: SetKind, merges: readonly OwnMergeScore[]): string[] {

@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
 import type { MergeKind, Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
-import { openPool, type Pool } from '../jobs';
+import { openPool, type InspectionScene, type Pool } from '../jobs';
 import {
   annotationsOf,
   findKind,
@@ -31,7 +31,8 @@ export interface CommonOptions {
 
 type Print = ReturnType<typeof progressPrinter>;
 
-function step(pool: Pool, print: Print, name: string): StepContext {
+/** A part of the work as a context. */
+export function step(pool: Pool, print: Print, name: string): StepContext {
   return {
     run: pool.run,
     parallel: pool.threads,
@@ -41,14 +42,16 @@ function step(pool: Pool, print: Print, name: string): StepContext {
 
 const KINDS: readonly MergeKind[] = ['focus-stack', 'panorama', 'bracket'];
 
-function kindOf(kind: string | undefined): MergeKind | null {
+/** The kind that an option names; null when it is left away. */
+export function kindOf(kind: string | undefined): MergeKind | null {
   if (kind === undefined) return null;
   const known = KINDS.find((k) => k === kind);
   if (!known) throw new InputError('--kind', `there is no kind "${kind}"`, KINDS.join(', '));
   return known;
 }
 
-async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
+/** Runs work with workers, which end with it. */
+export async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
   const pool = openPool();
   try {
     return await work(pool);
@@ -93,7 +96,8 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
         const { merge, frames, own } = processed;
         const profileFile = paths[pictures.findIndex((p) => p.name === frames[own!.profileOf]!.name)]!;
         const { icc } = await inspectPicture(profileFile);
-        await savePicture(step(pool, print, 'save'), merge, icc, out, workspace);
+        const scene = { merge, frames: [], operations: [] };
+        await savePicture(step(pool, print, 'save'), scene, merge, icc, out, workspace);
         if (!reportTo) return EXIT.clean;
         const report = reportOf(processed, basename(options.out));
         writeJson(reportTo, report);
@@ -182,7 +186,8 @@ function kindOfFiles(paths: readonly string[], workspace: string, context: StepC
 
 const OUT_FORMATS = '.tif, .tiff, .png, .jpg or .jpeg';
 
-function checkOut(out: string): void {
+/** @throws InputError for an ending that names no format */
+export function checkOut(out: string): void {
   if (!/\.(tiff?|png|jpe?g)$/i.test(out))
     throw new InputError(out, 'this ending names no format that can be written', OUT_FORMATS);
 }
@@ -192,9 +197,11 @@ function isSamePath(a: string, b: string): boolean {
   return resolve(a) === resolve(b);
 }
 
-async function savePicture(
+/** Writes a merge with its repairs as a flat picture, and puts it in place. */
+export async function savePicture(
   context: StepContext,
-  merge: SetPicture,
+  scene: InspectionScene,
+  { width, height }: Pick<SetPicture, 'width' | 'height'>,
   icc: Buffer | null,
   out: Target,
   workspace: string,
@@ -203,8 +210,7 @@ async function savePicture(
   if (icc && profile) writeFileSync(profile, icc);
   const direct = /\.tiff?$/i.test(out.path);
   const tiff = direct ? out.part : join(workspace, 'flat.tif');
-  const { width, height } = merge;
-  await renderFlat({ scene: { merge, frames: [], operations: [] }, width, height, icc: profile, out: tiff }, context);
+  await renderFlat({ scene, width, height, icc: profile, out: tiff }, context);
   if (!direct) await context.run('convertTiff', { tiff, out: out.part });
   out.commit();
 }

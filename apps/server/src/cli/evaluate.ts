@@ -8,18 +8,21 @@ import {
   addFaulty,
   alignmentErrors,
   addFinished,
+  addRepair,
   emptyTally,
   evaluationRecord,
   evaluationTable,
   freshCommission,
+  scoreRepair,
   scoreReport,
   type KindTally,
 } from '@blendrak/evaluate';
 import { FINISHINGS } from '@blendrak/scene';
 import { openCamera, type CameraPool } from '../services/camera';
-import { finishMerge, makeScene, scoreOwnMerge, type EvaluationScene } from '../services/camera/evaluate';
+import { finishMerge, makeScene, readRgb, scoreOwnMerge, type EvaluationScene } from '../services/camera/evaluate';
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
+import { repairCommand } from './repair';
 import { prepareTarget, withTargets, writeJson } from './target';
 import { withWorkspace } from './workspace';
 
@@ -117,7 +120,7 @@ async function evaluateScene(
   if (faulty) tally.alignmentPx.push(...alignmentErrors(scene, faulty));
   if (finished && clean) await inspectFinished(scene, kind, folder, seed, clean, tally);
   await mergeOwn(camera, scene, kind, folder, tally);
-  tally.refusals.set('automatic repair', 'the command is not built yet');
+  if (faulty) await repaired(scene, folder, tally);
 }
 
 async function inspected(
@@ -130,6 +133,17 @@ async function inspected(
   return asked(tally, 'inspection', async () => {
     await timed(tally, 'inspect', () => inspectCommand(scene.frames, { merge, report, kind }));
     return reportSchema.parse(JSON.parse(await readFile(report, 'utf8')));
+  });
+}
+
+/** What is mended by itself of the faulty merge, by the report on it. */
+async function repaired(scene: EvaluationScene, folder: string, tally: KindTally): Promise<void> {
+  const out = join(folder, 'repaired.tif');
+  await asked(tally, 'automatic repair', async () => {
+    const order = { merge: scene.faulty, report: join(folder, 'faulty.json'), out, over: '20', isQuiet: true };
+    await timed(tally, 'repair', () => repairCommand(scene.frames, order));
+    const [before, after, clean] = await Promise.all([scene.faulty, out, scene.clean].map(readRgb));
+    addRepair(tally, scoreRepair(before!, after!, clean!, scene.scored.faulty.truth.faults));
   });
 }
 

@@ -5,6 +5,7 @@ import { evaluateCommand, type EvaluateOptions } from './evaluate';
 import { reportFailure } from './output';
 import { sortCommand, type SortOptions } from './sort';
 import { shootCommand, type ShootOptions } from './shoot';
+import { repairCommand, type RepairOptions } from './repair';
 import { summaryCommand, treeCommand, type TreeOptions } from './tree';
 import { tidyWhenInterrupted } from './workspace';
 
@@ -52,6 +53,20 @@ program
   .description('inspect a merge against its frames')
   .action(async (folder: string, options: InspectOptions) => {
     process.exitCode = await inspectCommand(folder, options);
+  });
+
+program
+  .command('repair')
+  .argument('<folder>', 'folder with the frames in shooting order by name')
+  .requiredOption('--merge <file>', 'merge made from these frames')
+  .requiredOption('--report <file>', 'report of this merge, as inspect wrote it')
+  .requiredOption('--auto', 'mend by itself what can be mended; each repair is inspected before it is kept')
+  .requiredOption('--out <file>', 'repaired merge to write (.tif 16 bit, .png 16 bit or .jpg)')
+  .option('--over <visibility>', 'only findings at least so visible, 0 to 100', '20')
+  .option('--json-progress', 'print progress as JSON lines')
+  .description('repair what a report found')
+  .action(async (folder: string, options: RepairOptions) => {
+    process.exitCode = await repairCommand(folder, options);
   });
 
 program

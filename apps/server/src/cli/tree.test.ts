@@ -1,4 +1,4 @@
-// Many sets in one call: found, inspected, taken up again, and carried by GNU parallel.
+// Many sets in one call: found, inspected, taken up again, carried by GNU parallel; and what was found repaired by itself.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -123,4 +123,47 @@ it('findings are W3C annotations: outline, box, tag and words', () => {
   expect(box!.value).toBe(`xywh=pixel:${report.findings[0]!.region.bbox.join(',')}`);
   expect(outline!.value.match(/\d+,\d+/g)!.length).toBe(report.findings[0]!.region.polygon.length);
   expect(execFileSync(process.execPath, [CLI, 'inspect', '--help'], { encoding: 'utf8' })).toContain('--annotations');
+});
+
+describe('what a report found', () => {
+  const plate = join(tree, 'day 1', 'plate');
+  const merge = join(plate, 'plate MERGE.png');
+  const report = join(reports, 'day 1', 'plate.json');
+  const repair = (out: string, ...rest: string[]) =>
+    run('repair', plate, '--merge', merge, '--auto', '--out', join(folder, out), ...rest);
+  const grey = async (path: string): Promise<Buffer> =>
+    sharp(path).toColourspace('srgb').extractChannel(0).raw({ depth: 'uchar' }).toBuffer();
+
+  it('is repaired by itself: the patch is as it should be, and nothing else has changed', async () => {
+    const { status, stdout } = repair('mended.png', '--report', report);
+    expect([status, stdout]).toEqual([0, 'f-0001 soft-patch: repaired from f2.png\n']);
+    const [faulty, mended, right] = await Promise.all(
+      [merge, join(folder, 'mended.png'), join(plate, 'f2.png')].map(grey),
+    );
+    const rms = (picture: Buffer, isIn: (x: number, y: number) => boolean): number => {
+      let [sum, n] = [0, 0];
+      picture.forEach((v, i) => {
+        if (!isIn(i % W, Math.floor(i / W))) return;
+        sum += (v - right![i]!) ** 2;
+        n += 1;
+      });
+      return Math.sqrt(sum / n);
+    };
+    const patch = (x: number, y: number): boolean => x >= 134 && x < 246 && y >= 104 && y < 192;
+    const far = (x: number, y: number): boolean => x < 90 || x >= 290 || y < 60 || y >= 240;
+    expect(rms(mended!, patch)).toBeLessThan(0.3 * rms(faulty!, patch));
+    expect(rms(mended!, far)).toBeLessThanOrEqual(rms(faulty!, far) + 0.05);
+  });
+
+  it('and of another picture, or of no picture at all, is refused before anything is written', () => {
+    const other = join(folder, 'other.json');
+    const read = JSON.parse(readFileSync(report, 'utf8')) as { merge: object };
+    writeFileSync(other, JSON.stringify({ ...read, merge: { ...read.merge, width: 999 } }));
+    const wrong = repair('no.png', '--report', other);
+    expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringContaining('it is of a picture of 999 × 320 px')]);
+    writeFileSync(other, 'words');
+    expect(repair('no.png', '--report', other).stderr).toContain('cannot be read as JSON');
+    expect(repair('no.png', '--report', report, '--over', 'all').stderr).toContain('--over: "all" cannot be used');
+    expect(existsSync(join(folder, 'no.png'))).toBe(false);
+  });
 });

@@ -31,6 +31,7 @@ export {
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
 export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';
 export { fieldBend } from './placeOf';
+export { repairMerge, type LookAgain, type RepairedMerge, type ToRepair } from './repairMerge';
 export { renderFlat } from './renderFlat';
 export { markSubject, sharpPartOf } from './markSubject';
 export {

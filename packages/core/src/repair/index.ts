@@ -8,6 +8,8 @@ export {
   type Operation,
   type PlacedOperation,
 } from './operations';
-export { layShape, shapeRegion, type MaskShape, type StrokeShape } from './shapes';
+export { layShape, shapeRegion, type MaskShape, type OutlineShape, type StrokeShape } from './shapes';
+export { layOutline, outlineRegion, type Outline } from './outlines';
+export { proposeRepair, type ProposedRepair } from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
 export { layOperations, renderMask, renderRepair } from './renderRepair';

@@ -1,5 +1,6 @@
 // Shapes of masks, by kind: where each can reach, and how it is laid. A new shape is a file of its own and a line here.
 import type { Region } from '../image';
+import { layOutline, outlineRegion, type Outline } from './outlines';
 import { layStroke, strokeRegion, type Stroke } from './strokes';
 
 /** A brush stroke as a mask. */
@@ -7,7 +8,12 @@ export interface StrokeShape extends Stroke {
   readonly kind: 'stroke';
 }
 
-export type MaskShape = StrokeShape;
+/** What an outline encloses as a mask. */
+export interface OutlineShape extends Outline {
+  readonly kind: 'outline';
+}
+
+export type MaskShape = StrokeShape | OutlineShape;
 
 interface ShapeKind<S extends MaskShape> {
   readonly region: (shape: S) => Region;
@@ -16,11 +22,17 @@ interface ShapeKind<S extends MaskShape> {
 
 const SHAPES: { readonly [K in MaskShape['kind']]: ShapeKind<Extract<MaskShape, { kind: K }>> } = {
   stroke: { region: strokeRegion, lay: layStroke },
+  outline: { region: outlineRegion, lay: layOutline },
 };
+
+/** The entry of a shape's kind; each kind's functions take shapes of that kind alone. */
+function kindOf<S extends MaskShape>(shape: S): ShapeKind<S> {
+  return SHAPES[shape.kind] as unknown as ShapeKind<S>;
+}
 
 /** The part of the merge a shape can touch, merge px. */
 export function shapeRegion(shape: MaskShape): Region {
-  return SHAPES[shape.kind].region(shape);
+  return kindOf(shape).region(shape);
 }
 
 /**
@@ -30,5 +42,5 @@ export function shapeRegion(shape: MaskShape): Region {
  * @throws ParameterError for a shape outside its ranges
  */
 export function layShape(mask: Float32Array, region: Region, shape: MaskShape, scale = 1): void {
-  SHAPES[shape.kind].lay(mask, region, shape, scale);
+  kindOf(shape).lay(mask, region, shape, scale);
 }

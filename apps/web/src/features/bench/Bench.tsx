@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import type { OperationChange, ViewingSettings } from '@blendrak/contract';
+import type { Finding, OperationChange, ViewingSettings } from '@blendrak/contract';
+import { proposeRepair } from '@blendrak/core/repair';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
@@ -122,8 +123,18 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
     }),
     [ask, deep],
   );
+  const mend = useCallback(
+    ({ polygon, donor }: Finding) => {
+      const [proposal] = donor === null ? [] : proposeRepair(polygon, donor);
+      if (!proposal) return;
+      const points = proposal.shape.points.map(([x, y]): [number, number] => [x, y]);
+      const shape = { ...proposal.shape, points };
+      void ask({ kind: 'add', operation: { kind: 'paint', donor: proposal.donor, shape } });
+    },
+    [ask],
+  );
   const showSheet = useCallback(() => setHelp(true), []);
-  const commands = useBenchCommands({ merge, deep, foreseen, open, undo, redo, showSheet, sweepOn });
+  const commands = useBenchCommands({ merge, deep, foreseen, open, undo, redo, showSheet, sweepOn, mend });
   useCommandKeys(commands, !help);
 
   const finding = merge.findings.find((f) => f.id === openFinding) ?? null;
@@ -174,6 +185,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
         revision={list.revision}
         operations={foreseen.operations}
         onRemovePin={pinWork.remove}
+        onMend={mend}
       />
       <NamingOutline merge={merge} />
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />

@@ -10,7 +10,7 @@ import { inParallel } from '../../../pipeline';
 import type { CameraPool } from '../cameraPool';
 import { stripsOf } from '../photograph';
 import { createRaw, readRaw, type RawPicture } from '../rawFile';
-import { canvasView, referenceOf, shotIndex, type ShotScene } from '@blendrak/evaluate';
+import { canvasView, referenceOf, shotIndex, type RgbPicture, type ShotScene } from '@blendrak/evaluate';
 
 /** Makes a merge of a folder of frames; the same way as the merge that is judged. */
 export type MergeFolder = (folder: string, out: string) => Promise<void>;
@@ -29,6 +29,16 @@ export async function readLuma(file: string): Promise<Luma> {
     .toBuffer({ resolveWithObject: true });
   const values = new Uint16Array(data.buffer, data.byteOffset, data.byteLength / 2);
   return { width: info.width, height: info.height, luma: lumaOf(values, 65535) };
+}
+
+/** A picture's colours, 8 bits. */
+export async function readRgb(file: string): Promise<RgbPicture> {
+  const { data, info } = await sharp(file, { limitInputPixels: false })
+    .toColourspace('srgb')
+    .removeAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
 }
 
 function lumaOf(rgb: Uint8Array | Uint16Array, top: number): Float32Array {

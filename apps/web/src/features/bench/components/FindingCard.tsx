@@ -28,6 +28,8 @@ interface FindingCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
   readonly viewing: ViewingSettings;
+  /** Lays the finding's outline over the merge, from its donor. */
+  onMend(finding: Finding): void;
   readonly fold: Command;
   /** What is shown while no finding is open, and what it is called. */
   readonly title: string;
@@ -39,6 +41,7 @@ export const FindingCard = memo(function FindingCard({
   merge,
   finding,
   viewing,
+  onMend,
   fold,
   title: other,
   children,
@@ -83,7 +86,7 @@ export const FindingCard = memo(function FindingCard({
             },
           }}
         >
-          {finding ? <Card key={finding.id} {...{ merge, finding, viewing }} /> : children}
+          {finding ? <Card key={finding.id} {...{ merge, finding, viewing, onMend }} /> : children}
         </Box>
       )}
     </Box>
@@ -94,9 +97,10 @@ interface CardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding;
   readonly viewing: ViewingSettings;
+  onMend(finding: Finding): void;
 }
 
-function Card({ merge, finding, viewing }: CardProps) {
+function Card({ merge, finding, viewing, onMend }: CardProps) {
   const donorName = finding.donor === null ? null : merge.frames[finding.donor]!.fileName;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
@@ -116,9 +120,14 @@ function Card({ merge, finding, viewing }: CardProps) {
         </Typography>
       )}
       {donorName !== null && finding.decision === 'open' && (
-        <Button variant="contained" onClick={() => useBench.getState().takeDonor(finding.donor)}>
-          Paint with {donorName} (D)
-        </Button>
+        <>
+          <Button variant="contained" onClick={() => onMend(finding)}>
+            Repair from {donorName} (Y)
+          </Button>
+          <Button variant="outlined" onClick={() => useBench.getState().takeDonor(finding.donor)}>
+            Paint with {donorName} (D)
+          </Button>
+        </>
       )}
       <DecisionPanel finding={finding} />
     </Box>

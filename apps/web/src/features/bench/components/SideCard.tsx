@@ -24,11 +24,12 @@ interface SideCardProps {
   readonly actions: RecordActions;
   readonly commands: Readonly<Record<string, Command>>;
   onRemovePin(pin: Pin): void;
+  onMend(finding: Finding): void;
 }
 
 export function SideCard(props: SideCardProps) {
   const { merge, finding, pins, revision, sweeping, operations, actions, commands, onRemovePin } = props;
-  const { viewing, unseen } = props;
+  const { viewing, unseen, onMend } = props;
   const openPin = useBench((s) => s.openPin);
   const pin = finding ? undefined : pins.find((p) => p.id === openPin);
   return (
@@ -36,6 +37,7 @@ export function SideCard(props: SideCardProps) {
       merge={merge}
       finding={finding}
       viewing={viewing}
+      onMend={onMend}
       fold={commands['card']!}
       title={pin ? PIN_NAMES[pin.kind] : 'The merge'}
     >

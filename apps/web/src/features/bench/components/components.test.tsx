@@ -83,7 +83,9 @@ describe('the card', () => {
     travelTo: (region: unknown) => void asked.push(region),
   };
   const viewing = { kind: 'screen' } as const;
-  const rest = { fold, viewing, title: 'The merge', children: null };
+  const mended: string[] = [];
+  const onMend = ({ id }: { readonly id: string }): void => void mended.push(id);
+  const rest = { fold, viewing, onMend, title: 'The merge', children: null };
   const next = bindCommands({ sweep: COMMANDS['sweep']! }, { sweep: () => undefined }).sweep;
   const overview = (merge: BenchMerge, operations: readonly Operation[] = [], pins: readonly Pin[] = []) => (
     <FindingCard merge={merge} finding={null} {...rest}>
@@ -164,6 +166,8 @@ describe('the card', () => {
   it('takes the donor in hand', () => {
     const finding = findingOf('a');
     show(<FindingCard merge={mergeOf([finding])} finding={finding} {...rest} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Repair from d.jpg (Y)' }));
+    expect(mended).toEqual(['a']);
     fireEvent.click(screen.getByRole('button', { name: 'Paint with d.jpg (D)' }));
     expect(useBench.getState()).toMatchObject({ donor: 3, tool: 'paint' });
   });

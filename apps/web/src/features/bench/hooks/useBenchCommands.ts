@@ -1,5 +1,6 @@
 // What the bench's commands do as things stand.
 import { useMemo } from 'react';
+import type { Finding } from '@blendrak/contract';
 import { showing, toPicture } from '../../../viewer/camera';
 import type { DeepView } from '../../../viewer/deepView';
 import type { BenchMerge } from '../../../shared/queries';
@@ -21,10 +22,12 @@ interface Doings {
   showSheet(): void;
   /** Travels to the next part that was not looked at. */
   sweepOn(): void;
+  /** Lays a finding's outline over the merge, from its donor. */
+  mend(finding: Finding): void;
 }
 
 export function useBenchCommands(doings: Doings): Readonly<Record<string, Command>> {
-  const { merge, deep, foreseen, open, undo, redo, showSheet, sweepOn } = doings;
+  const { merge, deep, foreseen, open, undo, redo, showSheet, sweepOn, mend } = doings;
   const { findings, maps } = merge;
   const openFinding = useBench((s) => s.openFinding);
   const openPin = useBench((s) => s.openPin);
@@ -49,6 +52,10 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
     const own: Record<OwnCommandId, Action> = {
       next: step(1),
       previous: step(-1),
+      mend: {
+        isEnabled: finding !== null && finding.donor !== null && finding.decision === 'open',
+        run: () => mend(finding!),
+      },
       takeDonor: {
         isEnabled: finding !== null && finding.donor !== null,
         run: () => takeDonor(finding!.donor),
@@ -93,5 +100,21 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
       ];
     });
     return bindCommands(COMMANDS, Object.fromEntries([...Object.entries(own), ...tools, ...looks]));
-  }, [canRedo, canUndo, deep, donor, findings, maps, open, openFinding, openPin, redo, showSheet, sweepOn, tool, undo]);
+  }, [
+    canRedo,
+    canUndo,
+    deep,
+    donor,
+    findings,
+    maps,
+    mend,
+    open,
+    openFinding,
+    openPin,
+    redo,
+    showSheet,
+    sweepOn,
+    tool,
+    undo,
+  ]);
 }

@@ -1,0 +1,124 @@
+// `blendrak repair`: a report in, the merge out with what could be mended by itself.
+import { readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { reportSchema, type Report } from '@blendrak/contract';
+import { InputError, inspectPicture } from '../codecs';
+import { MERGE_DEFAULTS, processSet, repairMerge, type ContextOf, type ProcessedSet, type ToRepair } from '../pipeline';
+import { checkOut, savePicture, step, withPool } from './commands';
+import { listFrames, storeAll } from './folder';
+import { EXIT, progressPrinter } from './output';
+import { prepareTarget, withTargets } from './target';
+import { withWorkspace } from './workspace';
+
+export interface RepairOptions {
+  readonly merge: string;
+  readonly report: string;
+  readonly out: string;
+  readonly over: string;
+  readonly jsonProgress?: boolean;
+  /** Whether it is not said what became of each finding. */
+  readonly isQuiet?: boolean;
+}
+
+/**
+ * Repairs what a report found, says what was closed and what stays, and writes the merge.
+ * @returns 0 when nothing so visible is left, 1 when something is
+ */
+export async function repairCommand(folder: string, options: RepairOptions): Promise<number> {
+  const least = overOf(options.over);
+  checkOut(options.out);
+  const print = progressPrinter(options.jsonProgress ?? false);
+  const { icc } = await inspectPicture(options.merge);
+  const report = readReport(options.report);
+  const paths = await listFrames(folder, options.merge);
+  const out = prepareTarget('--out', options.out, [...paths, options.merge, options.report]);
+  return withTargets([out], () =>
+    withWorkspace((workspace) =>
+      withPool(async (pool) => {
+        const stored = await storeAll([...paths, options.merge], workspace, step(pool, print, 'read'));
+        const elsewhere = stored.at(-1)!;
+        checkReport(options.report, report, elsewhere);
+        const { kind } = report;
+        const context: ContextOf = (_from, _to, name) => step(pool, print, name);
+        const tiles = join(workspace, 'merge.tiles');
+        const order = { kind, pictures: stored.slice(0, -1), elsewhere, options: MERGE_DEFAULTS, known: null, tiles };
+        const processed = await processSet({ ...order, inspect: true }, context);
+        const { merge, frames, inspection } = processed;
+        const wanted = report.findings.filter((f) => f.severity >= least);
+        const scene = { merge, frames, operations: [] };
+        const repaired = await repairMerge(
+          scene,
+          wanted.flatMap((f) => toRepair(f, processed, options.report)),
+          inspection!,
+          merge,
+          step(pool, print, 'repair'),
+        );
+        const mended = { ...scene, operations: repaired.operations };
+        await savePicture(step(pool, print, 'save'), mended, merge, icc, out, workspace);
+        const why = new Map(repaired.left.map((l) => [l.id, l.why]));
+        if (!options.isQuiet)
+          for (const f of wanted) process.stdout.write(`${f.id} ${f.defect}: ${fateOf(f, repaired.closed, why)}\n`);
+        return wanted.every((f) => repaired.closed.includes(f.id)) ? EXIT.clean : EXIT.findings;
+      }),
+    ),
+  );
+}
+
+function fateOf(
+  { id, repairable, donor }: Report['findings'][number],
+  closed: readonly string[],
+  why: ReadonlyMap<string, string>,
+): string {
+  if (closed.includes(id)) return `repaired from ${donor}`;
+  return `stays: ${why.get(id) ?? (repairable ? 'no frame was named for it' : 'no frame repairs it')}`;
+}
+
+function toRepair(finding: Report['findings'][number], { frames }: ProcessedSet, path: string): ToRepair[] {
+  const { id, defect, region, donor, repairable } = finding;
+  if (!repairable || donor === null) return [];
+  const index = frames.findIndex((f) => f.name === donor);
+  if (index < 0)
+    throw new InputError(path, `${id} is to be repaired from ${donor}`, frames.map((f) => f.name).join(', '));
+  const [x, y, width, height] = region.bbox;
+  return [{ id, defect, bbox: { x, y, width, height }, polygon: region.polygon, donor: index }];
+}
+
+function readReport(path: string): Report {
+  let read: unknown = null;
+  try {
+    read = JSON.parse(readFileSync(path, 'utf8'));
+  } catch {
+    throw new InputError('--report', `${path} cannot be read as JSON`, 'a report that inspect wrote');
+  }
+  const report = reportSchema.safeParse(read);
+  if (!report.success) {
+    const [issue] = report.error.issues;
+    throw new InputError(
+      '--report',
+      `${path}: ${issue!.path.join('.')}: ${issue!.message}`,
+      'a report that inspect wrote',
+    );
+  }
+  return report.data;
+}
+
+function checkReport(
+  path: string,
+  { merge }: Report,
+  { name, width, height }: { readonly name: string; readonly width: number; readonly height: number },
+): void {
+  if (merge.width !== width || merge.height !== height) {
+    throw new InputError(
+      basename(path),
+      `it is of a picture of ${merge.width} × ${merge.height} px`,
+      `a report of ${name}, ${width} × ${height} px`,
+    );
+  }
+}
+
+function overOf(over: string): number {
+  const least = Number(over);
+  if (over.trim() === '' || !(least >= 0 && least <= 100))
+    throw new InputError('--over', `"${over}" cannot be used`, 'a visibility from 0 to 100');
+  return least;
+}

@@ -1,0 +1,26 @@
+// From a finding to the repairs that may close it: its outline as a mask over its donor, narrow first.
+import type { OutlineShape } from './shapes';
+
+/** A repair that is tried. */
+export interface ProposedRepair {
+  readonly donor: number;
+  readonly shape: OutlineShape;
+}
+
+/**
+ * How far a mask goes beyond an outline and fades, px: detectors count cells of 4 px and smooth over some 9, so that what they see of a
+ * defect ends up to two cells before or behind it.
+ */
+const MASKS = [
+  { growPx: 8, featherPx: 8 },
+  { growPx: 20, featherPx: 14 },
+] as const;
+
+/**
+ * @param polygon of the finding, merge px
+ * @param donor index of the frame to repair from
+ * @returns the repairs to be tried in this order, each with its result inspected
+ */
+export function proposeRepair(polygon: readonly (readonly [number, number])[], donor: number): ProposedRepair[] {
+  return MASKS.map((mask) => ({ donor, shape: { kind: 'outline', points: polygon, strength: 1, ...mask } }));
+}
