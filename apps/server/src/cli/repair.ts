@@ -84,7 +84,7 @@ function toRepair(finding: Report['findings'][number], { frames }: ProcessedSet,
 }
 
 function readReport(path: string): Report {
-  let read: unknown = null;
+  let read: unknown;
   try {
     read = JSON.parse(readFileSync(path, 'utf8'));
   } catch {

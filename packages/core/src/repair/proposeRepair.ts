@@ -17,6 +17,7 @@ const MASKS = [
 ] as const;
 
 /**
+ * The repairs that may close a finding.
  * @param polygon of the finding, merge px
  * @param donor index of the frame to repair from
  * @returns the repairs to be tried in this order, each with its result inspected
