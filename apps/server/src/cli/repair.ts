@@ -1,12 +1,12 @@
 // `blendrak repair`: a report in, the merge out with what could be mended by itself.
-import { readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { reportSchema, type Report } from '@blendrak/contract';
+import type { Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
 import { MERGE_DEFAULTS, processSet, repairMerge, type ContextOf, type ProcessedSet, type ToRepair } from '../pipeline';
 import { checkOut, savePicture, step, withPool } from './commands';
 import { listFrames, storeAll } from './folder';
 import { EXIT, progressPrinter } from './output';
+import { readReport } from './reportFile';
 import { prepareTarget, withTargets } from './target';
 import { withWorkspace } from './workspace';
 
@@ -81,25 +81,6 @@ function toRepair(finding: Report['findings'][number], { frames }: ProcessedSet,
     throw new InputError(path, `${id} is to be repaired from ${donor}`, frames.map((f) => f.name).join(', '));
   const [x, y, width, height] = region.bbox;
   return [{ id, defect, bbox: { x, y, width, height }, polygon: region.polygon, donor: index }];
-}
-
-function readReport(path: string): Report {
-  let read: unknown;
-  try {
-    read = JSON.parse(readFileSync(path, 'utf8'));
-  } catch {
-    throw new InputError('--report', `${path} cannot be read as JSON`, 'a report that inspect wrote');
-  }
-  const report = reportSchema.safeParse(read);
-  if (!report.success) {
-    const [issue] = report.error.issues;
-    throw new InputError(
-      '--report',
-      `${path}: ${issue!.path.join('.')}: ${issue!.message}`,
-      'a report that inspect wrote',
-    );
-  }
-  return report.data;
 }
 
 function checkReport(

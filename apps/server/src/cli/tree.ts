@@ -1,12 +1,13 @@
 // `blendrak tree` and `blendrak summary`: many sets in one call, unattended, and what came of them.
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { z } from 'zod';
 import { reportSchema, type Report } from '@blendrak/contract';
 import { InputError, isPictureName } from '../codecs';
 import { inspectFiles } from './commands';
 import { EXIT, exitFor } from './output';
+import { parsedFile, readReport } from './reportFile';
 
 export interface TreeOptions {
   readonly reports: string;
@@ -113,7 +114,7 @@ export function summaryCommand(folder: string, { failOver }: { readonly failOver
   exitFor([], failOver);
   const paths = filesBelow(folder).filter((path) => path.endsWith('.json') && basename(path) !== SUMMARY);
   const reports = paths.flatMap((path) => {
-    const read = reportSchema.safeParse(parsed(path));
+    const read = reportSchema.safeParse(parsedFile(path));
     return read.success ? [{ path, report: read.data }] : [];
   });
   if (reports.length === 0)
@@ -210,16 +211,10 @@ function countWords(findings: Report['findings']): string {
   return `${findings.length} found, ${plain} plain, up to ${Math.round(worst)} (${kinds.join(', ')})`;
 }
 
-function readReport(path: string): Report {
-  const read = reportSchema.safeParse(parsed(path));
-  if (!read.success) throw new InputError(path, 'it is no report', 'a file that inspect or tree wrote');
-  return read.data;
-}
-
 function readSummary(folder: string): Record<string, Entry> {
   const path = join(folder, SUMMARY);
   if (!existsSync(path)) return {};
-  const read = summarySchema.safeParse(parsed(path));
+  const read = summarySchema.safeParse(parsedFile(path));
   if (!read.success)
     throw new InputError(path, 'it is no summary of a tree', 'a folder that tree wrote to, or a new one');
   return read.data.sets;
@@ -231,15 +226,6 @@ function writeSummary(folder: string, now: Record<string, Entry>, before: Record
   const summary: z.infer<typeof summarySchema> = { format: 'blendrak-tree', version: 1, sets: { ...before, ...now } };
   writeFileSync(`${path}.part`, `${JSON.stringify(summary, null, 1)}\n`);
   renameSync(`${path}.part`, path);
-}
-
-function parsed(path: string): unknown {
-  try {
-    return JSON.parse(readFileSync(path, 'utf8'));
-  } catch {
-    // What is no JSON is no report either: whoever reads it says so.
-    return null;
-  }
 }
 
 function filesBelow(folder: string): string[] {
