@@ -54,6 +54,9 @@ test('a probe leaves a pin with its reading, which is still there after a reload
   page,
 }) => {
   await openFirstSoftPatch(page, demo);
+  // Wherever the patch lies, the middle of the whole picture is well inside it.
+  await page.keyboard.press('0');
+  await page.waitForTimeout(800);
   await page.keyboard.press('h');
   await drag(page, [[-90, 0], [90, 10]]); // prettier-ignore
   await expect(card(page)).toContainText('1 · Patch probe');
