@@ -73,7 +73,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
   );
   const preview = usePreview(deep, merge, inForce, foreseen.operations, showsRepair(pane));
   const pins = usePins(merge.id);
-  const pinWork = usePinWork(merge.id, complain);
+  const pinWork = usePinWork(merge, complain);
   const { measure } = pinWork;
   const outlets = useMemo(
     (): ToolOutlets => ({

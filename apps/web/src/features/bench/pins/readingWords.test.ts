@@ -1,5 +1,6 @@
 // Readings in words.
 import type { Reading } from '@blendrak/contract';
+import { onPicture } from './usePins';
 import { figuresOf, verdictOn } from './readingWords';
 
 const names = ['a.jpg', 'b.jpg', 'c.jpg'];
@@ -9,6 +10,11 @@ const line = (breaks: Extract<Reading, { kind: 'line' }>['breaks']): Reading => 
 });
 const measure = (grain: number) => ({ colour: [0.5, 0.5, 0.5] as [number, number, number], grain, detail: 0.01 });
 const pair = (difference: number, grain = 0.01) => ({ from: measure(0.01), to: measure(grain), difference });
+
+it('a segment drawn beyond the picture ends at its edge', () => {
+  const pin = { kind: 'line' as const, from: [-5, 20] as [number, number], to: [130, 90] as [number, number] };
+  expect(onPicture(pin, { width: 120, height: 80 })).toEqual({ kind: 'line', from: [0, 20], to: [120, 80] });
+});
 
 it('a broken line is told by its worst border, whole ones by what they cross', () => {
   const broken = { at: 40, border: [0, 1] as [number, number], isBroken: true };
