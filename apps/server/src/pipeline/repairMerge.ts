@@ -1,6 +1,6 @@
 // Step: what a merge has of repairable findings mended by itself: each repair is rendered and inspected before it is kept.
 import type { DefectWord } from '@blendrak/contract';
-import type { Region } from '@blendrak/core/image';
+import { sharedArea, type Region } from '@blendrak/core/image';
 import type { Detection, SetFacts, Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { operationsReaching, placeOperation, proposeRepair, type PlacedOperation } from '@blendrak/core/repair';
@@ -116,7 +116,5 @@ function grown({ x, y, width, height }: Region, size: { readonly width: number; 
 
 /** Shared area over the smaller of both. */
 function overlap(a: Region, b: Region): number {
-  const across = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x);
-  const down = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
-  return across > 0 && down > 0 ? (across * down) / Math.min(a.width * a.height, b.width * b.height) : 0;
+  return sharedArea(a, b) / Math.min(a.width * a.height, b.width * b.height);
 }

@@ -1,5 +1,6 @@
 // Pictures without a place: planes, tone, smoothing, regions, noise.
 export { growRegion, makePlane, type Encoding, type Plane, type Raster, type Region } from './raster';
+export { sharedArea } from './sharedArea';
 export { tileRegion } from './tileRegion';
 export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
 export { evaluateTone, gainTone, IDENTITY_TONE, joinTones, toneLut, toneOfGrey, type ToneCurve } from './tone';

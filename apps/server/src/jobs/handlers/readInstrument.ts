@@ -10,6 +10,7 @@ import {
   patchSquares,
   sampleStrip,
   segmentLength,
+  type PatchPair,
   type Places,
   type Segment,
   type Strip,
@@ -99,13 +100,20 @@ function readPatch(merge: AlignedFrame, frames: readonly AlignedFrame[], segment
   return {
     kind: 'patch',
     sidePx: read.sidePx,
-    merge: read.merge as Extract<Reading, { kind: 'patch' }>['merge'],
+    merge: pairRecord(read.merge),
     frames: read.frames.flatMap((pair, frame) =>
-      pair
-        ? [{ frame, pair: pair as Extract<Reading, { kind: 'patch' }>['merge'], ownStep: read.ownStep[frame]! }]
-        : [],
+      pair ? [{ frame, pair: pairRecord(pair), ownStep: read.ownStep[frame]! }] : [],
     ),
   };
+}
+
+/** A pair as it is kept. */
+function pairRecord({ from, to, difference }: PatchPair): Extract<Reading, { kind: 'patch' }>['merge'] {
+  const record = ({ colour: [r, g, b], ...rest }: PatchPair['from']) => ({
+    ...rest,
+    colour: [r, g, b] satisfies [number, number, number],
+  });
+  return { from: record(from), to: record(to), difference };
 }
 
 /** Strips of the frames that reach a segment. */

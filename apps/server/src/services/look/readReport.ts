@@ -1,6 +1,6 @@
 // A report made elsewhere, by the command line or another machine, read back: what it found and nobody here has is taken over.
 import type { Finding, ReadReport, Report } from '@blendrak/contract';
-import type { Region } from '@blendrak/core/image';
+import { sharedArea, type Region } from '@blendrak/core/image';
 import { detectorOf } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
@@ -84,9 +84,6 @@ function findingOf(
 
 /** Shared area over the area of both together. */
 function overlap(a: Region, b: Region): number {
-  const across = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x);
-  const down = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
-  if (across <= 0 || down <= 0) return 0;
-  const shared = across * down;
+  const shared = sharedArea(a, b);
   return shared / (a.width * a.height + b.width * b.height - shared);
 }

@@ -79,8 +79,9 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
     (): ToolOutlets => ({
       change: ask,
       look: (outcome) => (outcome.kind === 'measure' ? measure(outcome.pin) : set({ outlined: outcome.polygon })),
+      tooSmall: (hint) => complain(`Too small to tell anything. ${hint}.`),
     }),
-    [ask, measure, set],
+    [ask, complain, measure, set],
   );
   const work = useToolWork(preview, outlets);
   const { sweeping, next: sweepOn } = useSweep(deep, merge, pane.layers.every(isOfMerge));

@@ -1,4 +1,5 @@
 // The card at the side: the open finding, else the open pin, else the merge as a whole.
+import type { ReactNode } from 'react';
 import type { Finding, Operation, Pin, ViewingSettings } from '@blendrak/contract';
 import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
@@ -32,22 +33,20 @@ export function SideCard(props: SideCardProps) {
   const { viewing, unseen, onMend } = props;
   const openPin = useBench((s) => s.openPin);
   const pin = finding ? undefined : pins.find((p) => p.id === openPin);
+  // One thing or nothing: while a finding is open its card is not rendered anew with every stroke.
+  const instead = (): ReactNode => {
+    if (finding) return null;
+    if (pin) return <PinCard merge={merge} pin={pin} isOld={pin.revision < revision} onRemove={onRemovePin} />;
+    const shown = { merge, pins, sweeping, operations, actions, viewing, unseen };
+    return <Overview {...shown} nextUnseen={commands['sweep']!} />;
+  };
   return (
     <FindingCard
-      merge={merge}
-      finding={finding}
-      viewing={viewing}
-      onMend={onMend}
+      {...{ merge, finding, viewing, onMend }}
       fold={commands['card']!}
       title={pin ? PIN_NAMES[pin.kind] : 'The merge'}
     >
-      {pin && <PinCard merge={merge} pin={pin} isOld={pin.revision < revision} onRemove={onRemovePin} />}
-      {!pin && !finding && (
-        <Overview
-          {...{ merge, pins, sweeping, operations, actions, viewing, unseen }}
-          nextUnseen={commands['sweep']!}
-        />
-      )}
+      {instead()}
     </FindingCard>
   );
 }

@@ -26,6 +26,8 @@ export interface ToolOutlets {
   change(change: OperationChange): string;
   /** For what does not change the picture. */
   look(outcome: Exclude<Outcome, { kind: 'change' }>): void;
+  /** For a draft that asks for nothing; what is to be done with its tool. */
+  tooSmall(hint: string): void;
 }
 
 function handNow(): Hand {
@@ -87,6 +89,7 @@ export function useToolWork(preview: Preview | null, outlets: ToolOutlets): Tool
         const outcome = now.tool.finish(now.state);
         if (outcome?.kind !== 'change') {
           if (outcome) latest.current.outlets.look(outcome);
+          else latest.current.outlets.tooSmall(now.tool.hint);
           return;
         }
         const { operation } = outcome;
