@@ -110,14 +110,30 @@ test('the sweep goes to what was not seen and remembers what was', async ({ page
   await expect.poll(share).toBe(100);
 });
 
-test('a finding is repaired by its outline with one key, and taken back like any stroke', async ({ page }) => {
+test('a repair is worked out, looked at and kept with one key, and taken back like any stroke', async ({ page }) => {
   await openFirstSoftPatch(page, demo);
+  await page.keyboard.press('y');
+  await expect(card(page)).toContainText('nothing of it is left', { timeout: 20_000 });
+  await expect(card(page).getByRole('img', { name: /^Repaired/ })).toBeVisible();
+  expect(await demo.strokesInForce()).toBe(0);
   await page.keyboard.press('y');
   await expect(card(page)).toContainText('Looked at again: no soft-patch left here.');
   await expect(card(page)).toContainText('Settled: repaired');
   await expect.poll(() => demo.strokesInForce()).toBe(1);
   await page.keyboard.press('u');
   await expect(card(page)).toContainText('is still there');
+});
+
+test('repairs of all that is visible are worked out, looked through and kept together', async ({ page }) => {
+  await page.goto(`${demo.app.url}/jobs/${demo.job.id}/bench`);
+  const panel = page.getByRole('region', { name: 'Repairs by themselves' });
+  await panel.getByRole('textbox', { name: 'Visible above' }).fill('30');
+  await panel.getByRole('button', { name: /^Work out \d+$/ }).click();
+  const keep = panel.getByRole('button', { name: /^Keep the/ });
+  await expect(panel.getByRole('button', { name: 'Cancel' })).toBeHidden({ timeout: 60_000 });
+  await keep.click();
+  await expect(page.getByRole('navigation', { name: 'Findings' })).toContainText('repaired');
+  expect(await demo.strokesInForce()).toBeGreaterThan(0);
 });
 
 test('a defect that nobody found is outlined, named and traced', async ({ page }) => {

@@ -8,6 +8,7 @@ export * from './news';
 export * from './operation';
 export * from './plan';
 export * from './problem';
+export * from './proposal';
 export * from './report';
 export * from './sets';
 export * from './shoot';

@@ -60,6 +60,8 @@ export const reportFindingSchema = z.strictObject({
     }),
   ),
   donor: z.string().nullable(),
+  /** All within 5 % of the best, which comes first; absent in reports from before it was written. */
+  donors: z.array(z.string()).optional(),
   repairable: z.boolean(),
 });
 

@@ -11,7 +11,6 @@ import {
   folderSchema,
   newExportSchema,
   newJobSchema,
-  namedChangeSchema,
   processSchema,
   layoutSchema,
   jobChangeSchema,
@@ -23,12 +22,14 @@ import { type Services } from '../services/context';
 import { RequestError } from '../shared/requestError';
 import { receiveFile, uploadOf } from './uploads';
 import { cardRoutes } from './cardRoutes';
+import { sinceOf } from './asking';
+import { mendRoutes } from './mendRoutes';
 import { planRoutes } from './planRoutes';
 import { exportedFile, startExport } from '../services/deliver/exportPicture';
 import { downloadName, exportMask, exportReport } from '../services/deliver/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
 import { createJob, listJobs, openJob, removeJob, requireJob, setViewing } from '../services/jobsService';
-import { decideFinding, describeMerge, findingsSince, probeAt, operationsSince } from '../services/look/openMerge';
+import { decideFinding, describeMerge, findingsSince, probeAt } from '../services/look/openMerge';
 import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrames';
 import { startProcess } from '../services/make/processJob';
 import { markByHand } from '../services/look/markByHand';
@@ -37,7 +38,7 @@ import { readReport } from '../services/look/readReport';
 import { addToSweep, sweepOf } from '../services/look/sweep';
 import { previewProjection } from '../services/look/projectionPreview';
 import { queueShoot } from '../services/shootService';
-import type { Asker, OperationsService } from '../services/mend/operations';
+import type { OperationsService } from '../services/mend/operations';
 import type { WorkQueue } from '../services/workQueue';
 
 /** Longer side of the preview of a projection. */
@@ -49,8 +50,9 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: Operatio
   cameraRoutes(router, services, queue);
   router.use(planRoutes(services, queue));
   router.use(cardRoutes(services, queue));
-  mergeRoutes(router, services, queue, repair);
+  mergeRoutes(router, services, queue);
   instrumentRoutes(router, services);
+  router.use(mendRoutes(services, queue, repair));
   newsRoutes(router, services);
   return router;
 }
@@ -138,7 +140,7 @@ const pointQuery = z.object({
   size: z.coerce.number().min(8).max(512).default(64),
 });
 
-function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repair: OperationsService): void {
+function mergeRoutes(router: Router, services: Services, queue: WorkQueue): void {
   router.get('/merges/:id', (request, response) => {
     response.json(describeMerge(services, request.params.id));
   });
@@ -148,16 +150,6 @@ function mergeRoutes(router: Router, services: Services, queue: WorkQueue, repai
   });
   router.get('/merges/:id/findings', (request, response) => {
     response.json(findingsSince(services, request.params.id, sinceOf(request)));
-  });
-  router.get('/merges/:id/operations', (request, response) => {
-    const { person } = askerOf(request);
-    response.json(operationsSince(services, request.params.id, sinceOf(request), person));
-  });
-  // A change answers with what changed since the revision that the page knows, not with all operations again.
-  router.post('/merges/:id/changes', (request, response) => {
-    const asker = askerOf(request);
-    repair.change(request.params.id, namedChangeSchema.parse(request.body), asker);
-    response.status(201).json(operationsSince(services, request.params.id, sinceOf(request), asker.person));
   });
   router.patch('/findings/:id', (request, response) => {
     const { decision, reason } = decisionChangeSchema.parse(request.body);
@@ -243,23 +235,6 @@ async function labelPicture({ storage, merges, quick }: Services, id: string): P
 
 function asBuffer(data: Uint8Array): Buffer {
   return Buffer.from(data.buffer, data.byteOffset, data.byteLength);
-}
-
-const sinceSchema = z.coerce.number().int().min(-1).default(-1);
-
-/** The revision that a page knows. */
-function sinceOf({ query }: Request): number {
-  return sinceSchema.parse(query['since']);
-}
-
-const nameSchema = z.string().max(64).optional();
-
-/** Who asks: the names that a person's browser and its page give themselves. */
-function askerOf(request: Request): Asker {
-  return {
-    person: nameSchema.parse(request.get('X-Blendrak-Person')) ?? '',
-    page: nameSchema.parse(request.get('X-Blendrak-Page')),
-  };
 }
 
 const newsQuery = z.coerce.number().int().min(0).default(0);

@@ -2,7 +2,17 @@
 import { basename, join } from 'node:path';
 import type { Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
-import { MERGE_DEFAULTS, processSet, repairMerge, type ContextOf, type ProcessedSet, type ToRepair } from '../pipeline';
+import { placeOperation } from '@blendrak/core/repair';
+import {
+  closes,
+  MERGE_DEFAULTS,
+  processSet,
+  repairMerge,
+  type ContextOf,
+  type ProcessedSet,
+  type ToRepair,
+  type TriedRepair,
+} from '../pipeline';
 import { checkOut, savePicture, step, withPool } from './commands';
 import { listFrames, storeAll } from './folder';
 import { EXIT, progressPrinter } from './output';
@@ -46,41 +56,49 @@ export async function repairCommand(folder: string, options: RepairOptions): Pro
         const { merge, frames, inspection } = processed;
         const wanted = report.findings.filter((f) => f.severity >= least);
         const scene = { merge, frames, operations: [] };
-        const repaired = await repairMerge(
+        const tried = new Map<string, TriedRepair>();
+        await repairMerge(
           scene,
           wanted.flatMap((f) => toRepair(f, processed, options.report)),
           inspection!,
           merge,
           step(pool, print, 'repair'),
+          (t) => tried.set(t.findingId, t),
         );
-        const mended = { ...scene, operations: repaired.operations };
-        await savePicture(step(pool, print, 'save'), mended, merge, icc, out, workspace);
-        const why = new Map(repaired.left.map((l) => [l.id, l.why]));
+        const kept = [...tried.values()].filter(closes);
+        const operations = kept.map(({ findingId, repair }) => placeOperation({ id: findingId, ...repair! }));
+        await savePicture(step(pool, print, 'save'), { ...scene, operations }, merge, icc, out, workspace);
         if (!options.isQuiet)
-          for (const f of wanted) process.stdout.write(`${f.id} ${f.defect}: ${fateOf(f, repaired.closed, why)}\n`);
-        return wanted.every((f) => repaired.closed.includes(f.id)) ? EXIT.clean : EXIT.findings;
+          for (const f of wanted)
+            process.stdout.write(`${f.id} ${f.defect}: ${fateOf(f, tried.get(f.id), processed)}\n`);
+        return kept.length === wanted.length ? EXIT.clean : EXIT.findings;
       }),
     ),
   );
 }
 
 function fateOf(
-  { id, repairable, donor }: Report['findings'][number],
-  closed: readonly string[],
-  why: ReadonlyMap<string, string>,
+  { repairable }: Report['findings'][number],
+  tried: TriedRepair | undefined,
+  { frames }: ProcessedSet,
 ): string {
-  if (closed.includes(id)) return `repaired from ${donor}`;
-  return `stays: ${why.get(id) ?? (repairable ? 'no frame was named for it' : 'no frame repairs it')}`;
+  if (!tried) return `stays: ${repairable ? 'no frame was named for it' : 'no frame repairs it'}`;
+  const { repair, rest, plants } = tried;
+  if (!repair) return plants ? `stays: a repair would plant a ${plants}` : 'stays: no repair that was tried helps';
+  const source = frames[repair.donor]!.name;
+  return closes(tried) ? `repaired from ${source}` : `stays: ${Math.round(100 * rest)} % of it is left by ${source}`;
 }
 
 function toRepair(finding: Report['findings'][number], { frames }: ProcessedSet, path: string): ToRepair[] {
   const { id, defect, region, donor, repairable } = finding;
   if (!repairable || donor === null) return [];
-  const index = frames.findIndex((f) => f.name === donor);
-  if (index < 0)
-    throw new InputError(path, `${id} is to be repaired from ${donor}`, frames.map((f) => f.name).join(', '));
+  const donors = (finding.donors ?? [donor]).map((name) => {
+    const index = frames.findIndex((f) => f.name === name);
+    if (index >= 0) return index;
+    throw new InputError(path, `${id} is to be repaired from ${name}`, frames.map((f) => f.name).join(', '));
+  });
   const [x, y, width, height] = region.bbox;
-  return [{ id, defect, bbox: { x, y, width, height }, polygon: region.polygon, donor: index }];
+  return [{ id, defect, bbox: { x, y, width, height }, polygon: region.polygon, donors }];
 }
 
 function checkReport(

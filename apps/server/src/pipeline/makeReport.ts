@@ -3,7 +3,7 @@ import { noticeableSteps, ON_SCREEN } from '@blendrak/core/print';
 import type { MergeKind, Report, ReportFinding, ReportFrame } from '@blendrak/contract';
 import { centreShift, coveredShare, modelOf, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import type { Region } from '@blendrak/core/image';
-import type { FrameMeasure } from '@blendrak/core/trace';
+import { tiedDonors, type FrameMeasure } from '@blendrak/core/trace';
 import type { InspectedFinding, Inspection } from './inspectMerge';
 import type { ProcessedSet } from './processSet';
 import { knownResidual, type PlacedFrame } from './types';
@@ -60,6 +60,7 @@ export function reportFinding(finding: KnownFinding, index: number, names: reado
     measurements,
     sources: donor ? [...shown, { frame: donor, role: 'donor', share: 0 }] : shown,
     donor,
+    donors: tiedDonors(finding).map((k) => names[k]!),
     repairable,
   };
 }

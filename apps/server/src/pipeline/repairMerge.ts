@@ -1,9 +1,15 @@
-// Step: what a merge has of repairable findings mended by itself: each repair is rendered and inspected before it is kept.
+// Step: repairs of a merge's findings worked out by themselves: each is rendered and inspected before it is proposed.
 import type { DefectWord } from '@blendrak/contract';
 import { sharedArea, type Region } from '@blendrak/core/image';
 import type { Detection, SetFacts, Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { operationsReaching, placeOperation, proposeRepair, type PlacedOperation } from '@blendrak/core/repair';
+import {
+  operationsReaching,
+  placeOperation,
+  proposeRepair,
+  type PlacedOperation,
+  type ProposedRepair,
+} from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
 import type { StepContext } from './types';
 
@@ -13,17 +19,19 @@ export interface ToRepair {
   readonly defect: DefectWord;
   readonly bbox: Region;
   readonly polygon: readonly (readonly [number, number])[];
-  /** Index of the frame to repair from. */
-  readonly donor: number;
+  /** Indices of the frames to repair from, the best first. */
+  readonly donors: readonly number[];
 }
 
-export interface RepairedMerge {
-  /** What was kept, in the order in which it acts. */
-  readonly operations: readonly PlacedOperation[];
-  /** Ids of the findings that are closed. */
-  readonly closed: readonly string[];
-  /** Findings that stay as they were, and why. */
-  readonly left: readonly { readonly id: string; readonly why: string }[];
+/** What became of a finding. */
+export interface TriedRepair {
+  readonly findingId: string;
+  /** The best of the repairs that were tried; null where none helps. */
+  readonly repair: ProposedRepair | null;
+  /** Share of the finding that stays, 0..1; 0 where it is closed. */
+  readonly rest: number;
+  /** Defect that the repair would plant; only of one that is not proposed. */
+  readonly plants: DefectWord | null;
 }
 
 /** What of an inspection places can be looked at again with. */
@@ -36,14 +44,23 @@ export interface LookAgain {
 const AROUND_PX = 48;
 /** Below this share of its cells a finding counts as gone; the rest is the rim of the mask. */
 const GONE_SHARE = 0.15;
+/** A repair that leaves more than this helps too little to be proposed. */
+const HELPS_SHARE = 0.6;
 /** A detection after the repair that shares less than this of its box with those before it is new. */
 const SAME_PLACE = 0.3;
+/** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
+const MOST_DONORS = 3;
+
+/** Whether a tried repair closes its finding. */
+export function closes({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): boolean {
+  return repair !== null && rest <= GONE_SHARE;
+}
 
 /**
- * Tries a repair for each finding, the first one first.
+ * Tries repairs for each finding, the first finding first. Those that close theirs act while the next are tried.
  * @param scene the merge and its frames; operations that act already come first
- * @returns what was kept; a repair that leaves its finding, or plants another, is not
- * Cost: two or three inspections of the place per finding.
+ * @param onTried is told of each finding as soon as it is settled
+ * Cost: two to seven inspections of the place per finding.
  */
 export async function repairMerge(
   scene: InspectionScene,
@@ -51,11 +68,11 @@ export async function repairMerge(
   { facts, yardsticks }: LookAgain,
   size: { readonly width: number; readonly height: number },
   { run, signal, onProgress }: StepContext,
-): Promise<RepairedMerge> {
+  onTried: (tried: TriedRepair) => void,
+): Promise<void> {
   const [gridWidth, gridHeight] = [Math.floor(size.width / CELL_PX), Math.floor(size.height / CELL_PX)];
   const kept: PlacedOperation[] = [];
-  const closed: string[] = [];
-  const left: { id: string; why: string }[] = [];
+  let closed = 0;
   for (const [n, finding] of findings.entries()) {
     const region = grown(finding.bbox, size);
     const look = (operations: readonly PlacedOperation[]): Promise<readonly Detection[]> =>
@@ -68,32 +85,27 @@ export async function repairMerge(
         signal,
       );
     const before = await look(kept);
-    const whole = sharesOf(before, finding, gridWidth);
-    let why = '';
-    for (const { donor, shape } of proposeRepair(finding.polygon, finding.donor)) {
-      const operation = placeOperation({ id: `${finding.id}-${kept.length}`, donor, shape });
+    const whole = Math.max(1, cellsLeft(before, finding, gridWidth));
+    let best: TriedRepair = { findingId: finding.id, repair: null, rest: 1, plants: null };
+    for (const repair of proposeRepair(finding.polygon, finding.donors.slice(0, MOST_DONORS))) {
+      const operation = placeOperation({ id: finding.id, ...repair });
       const after = await look([...kept, operation]);
-      const rest = sharesOf(after, finding, gridWidth);
+      const rest = Math.min(1, cellsLeft(after, finding, gridWidth) / whole);
       const planted = after.find((d) => !before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE));
-      const isGone = rest <= GONE_SHARE * Math.max(1, whole);
-      if (isGone && !planted) {
-        kept.push(operation);
-        closed.push(finding.id);
-        why = '';
-        break;
-      }
-      why = planted
-        ? `the repair would plant a ${planted.defect}`
-        : `${Math.round((100 * rest) / Math.max(1, whole))} % of it would stay`;
+      if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
+      else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
+      if (!closes(best)) continue;
+      kept.push(operation);
+      closed += 1;
+      break;
     }
-    if (why !== '') left.push({ id: finding.id, why });
-    onProgress((n + 1) / findings.length, `repaired ${closed.length} of ${n + 1} findings`);
+    onTried(best);
+    onProgress((n + 1) / findings.length, `repaired ${closed} of ${n + 1} findings`);
   }
-  return { operations: kept, closed, left };
 }
 
 /** Cells of a finding's own defect that lie in its outline's box. */
-function sharesOf(found: readonly Detection[], { defect, bbox }: ToRepair, gridWidth: number): number {
+function cellsLeft(found: readonly Detection[], { defect, bbox }: ToRepair, gridWidth: number): number {
   return found
     .filter((d) => d.defect === defect)
     .reduce((n, d) => n + d.cells.filter((i) => isIn(bbox, i % gridWidth, Math.floor(i / gridWidth))).length, 0);

@@ -8,6 +8,7 @@ import { type Services } from './context';
 import { exportPayload, runExport } from './deliver/exportPicture';
 import { runIntake } from './intake/takeFiles';
 import { runProcess } from './make/processJob';
+import { mendPayload, runMend } from './mend/mendMerge';
 import { runShoot, runShootCard } from './shootService';
 import { runSort } from './sort';
 import { makeWorkRecord } from './workRecord';
@@ -176,6 +177,8 @@ async function perform(
         : runShoot(services, jobOf(row), payload, onProgress, signal);
     case 'export':
       return runExport(services, row.id, exportPayload.parse(payload), onProgress, signal);
+    case 'mend':
+      return runMend(services, row.id, mendPayload.parse(payload), onProgress, signal);
     case 'sort':
       return runSort(services, row.card_id!, onProgress, signal);
   }

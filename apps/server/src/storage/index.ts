@@ -15,6 +15,7 @@ import { operationsTable } from './tables/operations';
 import { pinsTable } from './tables/pins';
 import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
+import { proposalsTable } from './tables/proposals';
 import { sweepsTable } from './tables/sweeps';
 import { workTable } from './tables/work';
 import { openDatabase, retryWhenFull, type Db } from './openDatabase';
@@ -37,6 +38,7 @@ export interface Storage {
   readonly sweeps: ReturnType<typeof sweepsTable>;
   readonly operations: ReturnType<typeof operationsTable>;
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
+  readonly proposals: ReturnType<typeof proposalsTable>;
   readonly work: ReturnType<typeof workTable>;
   readonly cards: ReturnType<typeof cardsTable>;
   readonly linkedFrames: ReturnType<typeof linkedFramesTable>;
@@ -89,6 +91,7 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     sweeps: sweepsTable(db),
     operations: operationsTable(db),
     operationChanges: operationChangesTable(db),
+    proposals: proposalsTable(db),
     work: workTable(db),
     cards: cardsTable(db),
     linkedFrames: linkedFramesTable(db),

@@ -15,6 +15,7 @@ import redundant from './migrations/0010_redundant.sql';
 import facts from './migrations/0011_facts.sql';
 import operations from './migrations/0012_operations.sql';
 import instruments from './migrations/0013_instruments.sql';
+import proposals from './migrations/0014_proposals.sql';
 
 export type Db = Database.Database;
 
@@ -33,6 +34,7 @@ export const MIGRATIONS: readonly string[] = [
   facts,
   operations,
   instruments,
+  proposals,
 ];
 
 /**

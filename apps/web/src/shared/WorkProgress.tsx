@@ -13,6 +13,7 @@ const VERBS: Record<Work['kind'], string> = {
   shoot: 'Simulated camera',
   sort: 'Sorting',
   export: 'Rendering',
+  mend: 'Working out repairs',
 };
 
 const COLOURS: Partial<Record<Work['status'], string>> = { failed: 'error.main', paused: 'warning.main' };

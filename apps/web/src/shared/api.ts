@@ -8,6 +8,7 @@ import {
   jobSummarySchema,
   mergeSchema,
   pinSchema,
+  proposalSchema,
   planSchema,
   probeSchema,
   problemSchema,
@@ -23,12 +24,15 @@ import {
   type Job,
   type JobPlan,
   type JobSummary,
+  type MendOrder,
   type Merge,
   type NewPin,
   type PictureFormat,
   type Pin,
   type Plan,
   type Probe,
+  type Proposal,
+  type ProposalChoice,
   type ProcessInput,
   type ReadReport,
   type ShootMenu,
@@ -145,6 +149,13 @@ export const api = {
    */
   change: (mergeId: string, since: number, change: NamedChange, page: string): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/changes?since=${since}`, named(json('POST', change), page)),
+  /** Has repairs worked out; they are there, one by one, while the work goes on. */
+  mend: (mergeId: string, order: MendOrder): Promise<Work> =>
+    askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
+  proposals: (mergeId: string): Promise<Proposal[]> =>
+    askFor(z.array(proposalSchema), `/api/merges/${mergeId}/proposals`),
+  chooseProposals: (mergeId: string, since: number, choice: Partial<ProposalChoice>): Promise<OperationChanges> =>
+    askFor(operationChangesSchema, `/api/merges/${mergeId}/proposals?since=${since}`, named(json('POST', choice))),
   decide: (id: string, since: number, decision: Decision, reason: string): Promise<FindingChanges> =>
     askFor(findingChangesSchema, `/api/findings/${id}?since=${since}`, json('PATCH', { decision, reason })),
 };

@@ -13,6 +13,7 @@ export const KEYS = {
   merge: (id: string) => ['merge', id] as const,
   findings: (mergeId: string) => ['findings', mergeId] as const,
   operations: (mergeId: string) => ['operations', mergeId] as const,
+  proposals: (mergeId: string) => ['proposals', mergeId] as const,
   pins: (mergeId: string) => ['pins', mergeId] as const,
 };
 

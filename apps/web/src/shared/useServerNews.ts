@@ -46,6 +46,9 @@ function refresh(client: QueryClient, news: News): void {
     case 'operations':
       again(KEYS.operations(news.mergeId!));
       return;
+    case 'proposals':
+      again(KEYS.proposals(news.mergeId!));
+      return;
     case 'pins':
       again(KEYS.pins(news.mergeId!));
       return;

@@ -1,4 +1,4 @@
-// From a finding to the repairs that may close it: its outline as a mask over its donor, narrow first.
+// From a finding to the repairs that may close it: its outline as a mask over each of its donors, narrow first.
 import type { OutlineShape } from './shapes';
 
 /** A repair that is tried. */
@@ -19,9 +19,14 @@ const MASKS = [
 /**
  * The repairs that may close a finding.
  * @param polygon of the finding, merge px
- * @param donor index of the frame to repair from
- * @returns the repairs to be tried in this order, each with its result inspected
+ * @param donors indices of the frames to repair from, the best first
+ * @returns the repairs to be tried in this order, each with its result inspected: every mask with the best frame, then with the others
  */
-export function proposeRepair(polygon: readonly (readonly [number, number])[], donor: number): ProposedRepair[] {
-  return MASKS.map((mask) => ({ donor, shape: { kind: 'outline', points: polygon, strength: 1, ...mask } }));
+export function proposeRepair(
+  polygon: readonly (readonly [number, number])[],
+  donors: readonly number[],
+): ProposedRepair[] {
+  return donors.flatMap((donor) =>
+    MASKS.map((mask) => ({ donor, shape: { kind: 'outline' as const, points: polygon, strength: 1, ...mask } })),
+  );
 }

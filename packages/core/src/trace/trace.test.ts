@@ -1,7 +1,7 @@
 // From a detection to frames, donor and words: on stacks of cells whose answer is known.
 import type { Detection } from '../inspect';
 import type { CellFrame, CellStack } from '../cells';
-import { traceDetection } from '.';
+import { rankDonors, tiedDonors, traceDetection } from '.';
 
 const [W, H] = [24, 20];
 const GRID = 40;
@@ -145,5 +145,23 @@ describe('traceDetection', () => {
     const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);
     expect(traced.frames.every((f) => f.shownShare === 0 && f.coverage === 0)).toBe(true);
     expect(traced.repairable).toBe(false);
+  });
+});
+
+describe('donors', () => {
+  const frames = [0.02, 0.05, 0.0205, 0.01].map((predictedError, k) => ({
+    ...{ sharpness: 1, difference: 0, predictedError, shownShare: 0 },
+    coverage: k === 3 ? 0.5 : 1,
+  }));
+
+  it('are all within 5 % of the best, and are tried by the error they would leave; who does not cover the place is none', () => {
+    expect(tiedDonors({ frames, donor: 0 })).toEqual([0, 2]);
+    expect(rankDonors({ frames, donor: 0 })).toEqual([0, 2, 1]);
+    expect(rankDonors({ frames, donor: 1 })).toEqual([1, 0, 2]);
+  });
+
+  it('of a finding that no frame repairs, or that was not traced here, are none but the named one', () => {
+    expect([rankDonors({ frames, donor: null }), tiedDonors({ frames, donor: null })]).toEqual([[], []]);
+    expect(tiedDonors({ frames: [], donor: 2 })).toEqual([2]);
   });
 });

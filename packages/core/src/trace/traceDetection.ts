@@ -40,7 +40,8 @@ export interface TracedFinding {
   readonly isVisible: boolean;
 }
 
-const MIN_COVERAGE = 0.9;
+/** A donor covers so much of what it is to repair. */
+export const MIN_COVERAGE = 0.9;
 /** A donor worth its name has an eighth more detail than the merge, as an amplitude. */
 const LEAST_GAIN = 1.125;
 /** Squared error of a place that is clipped: a tenth of full scale and more. */

@@ -1,7 +1,7 @@
 // What tiles can be asked of: pictures, frames in merge geometry, merges as they came and as repaired.
 import { existsSync, statSync } from 'node:fs';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { operationsInTile, tileState, UNTOUCHED } from '@blendrak/core/repair';
+import { operationsInTile, placeOperation, tileState, UNTOUCHED } from '@blendrak/core/repair';
 import type { InspectionScene, TileSource } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
 import { pictureInfo } from '../../storage';
@@ -48,7 +48,10 @@ export function openTilePicture(services: Services, id: string, version?: string
       ...size,
       source(request) {
         const states = services.merges.recentStates(key!);
-        const state = version === undefined ? states[0]! : namedState(states, request, version);
+        const state =
+          version === undefined
+            ? states[0]!
+            : namedState(states, () => proposedStates(services, key!), request, version);
         return repaired(scene, operationsInTile(state, request.region, request.width));
       },
     };
@@ -84,10 +87,24 @@ function storedPicture({ storage }: Services, id: string): TilePicture {
   return { width, height, icc: existsSync(icc) ? icc : null, source: () => ({ kind: 'picture', tiles }) };
 }
 
-/** The newest state in which a tile has a name. */
-function namedState(states: readonly RepairState[], { region, width }: TileRequest, name: string): RepairState {
+/** The states in which the repair would be with one of the proposals kept. */
+function proposedStates({ merges, storage }: Services, mergeId: string): RepairState[] {
+  const [now] = merges.recentStates(mergeId);
+  return storage.proposals
+    .listByMerge(mergeId)
+    .flatMap(({ id, operation }) => (operation ? [[...now!, placeOperation({ id, ...operation })]] : []));
+}
+
+/** The newest state in which a tile has a name; else one that is only proposed. */
+function namedState(
+  states: readonly RepairState[],
+  proposed: () => readonly RepairState[],
+  { region, width }: TileRequest,
+  name: string,
+): RepairState {
   if (name === UNTOUCHED) return [];
-  const found = states.find((state) => tileState(state, region, width) === name);
+  const isNamed = (state: RepairState): boolean => tileState(state, region, width) === name;
+  const found = states.find(isNamed) ?? proposed().find(isNamed);
   if (!found)
     throw new RequestError(404, `v: this part is not in the state ${name} (any more). Accepted: its state now, or 0.`);
   return found;

@@ -5,6 +5,7 @@ import type { Region } from '@blendrak/core/image';
 import { detectorOf } from '@blendrak/core/inspect';
 import { operationsReaching } from '@blendrak/core/repair';
 import type { Services } from '../context';
+import { lookAgainOf } from './lookAgain';
 
 // Tiles of a stroke are rendered first: the recheck waits until nothing further has come for this long.
 const QUIET_MS = 400;
@@ -68,16 +69,13 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
   for (const finding of touched) {
     const { scene, body, row } = merges.painted(mergeId);
     // Only inspected merges have findings.
-    if (!body.inspection) continue;
-    const { yardsticks, surveys, grain, inside } = body.inspection;
-    const { facts } = body;
-    const axis = facts.kind === 'focus-stack' ? facts.focus : null;
+    const again = lookAgainOf(body);
+    if (!again) continue;
     const gridWidth = Math.floor(body.width / 4);
     const operations = operationsReaching(scene.operations, finding.bbox, RECHECK_MARGIN_PX);
     const left = await quick.run('recheck', {
       scene: { ...scene, operations },
-      facts: { kind: facts.kind, axis, grain, inside, surveys },
-      yardsticks,
+      ...again,
       region: finding.bbox,
       gridWidth,
       gridHeight: Math.floor(body.height / 4),

@@ -3,7 +3,6 @@ import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { Finding, OperationChange, ViewingSettings } from '@blendrak/contract';
-import { proposeRepair } from '@blendrak/core/repair';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
@@ -30,6 +29,7 @@ import { useLook } from './hooks/useLook';
 import { showsRepair, type LookLayer } from './looks';
 import { foresee } from './operations/foresee';
 import { usePins, usePinWork } from './pins/usePins';
+import { useProposals, useProposed } from './proposals/useProposals';
 import { useSweep } from './sweep/useSweep';
 import { useOutbox, useSaving } from './operations/useOutbox';
 import { useBench } from './store';
@@ -57,10 +57,14 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
   const { panes, isParted } = useLook(merge, look, deep);
   const pane = panes.at(-1)!;
   const inForce = useInForce(merge);
-  useLayers(deep, merge, pane, inForce);
   useMarks(deep, merge);
 
   const complain = useCallback((words: string) => enqueueSnackbar(words, { variant: 'error' }), [enqueueSnackbar]);
+  const proposing = useProposals(merge, complain);
+  const proposal = proposing.proposals.find((p) => p.findingId === openFinding);
+  const proposed = useProposed(proposal);
+  const sight = useMemo(() => ({ inForce, proposed }), [inForce, proposed]);
+  useLayers(deep, merge, pane, sight);
   const ask = useOutbox(merge.id, complain);
   const unsent = useBench((s) => s.unsent);
   const foreseen = useMemo(
@@ -124,15 +128,11 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
     }),
     [ask, deep],
   );
+  const { choose, workOut } = proposing;
+  // With one key: what is proposed is kept, and where nothing is yet it is worked out.
   const mend = useCallback(
-    ({ polygon, donor }: Finding) => {
-      const [proposal] = donor === null ? [] : proposeRepair(polygon, donor);
-      if (!proposal) return;
-      const points = proposal.shape.points.map(([x, y]): [number, number] => [x, y]);
-      const shape = { ...proposal.shape, points };
-      void ask({ kind: 'add', operation: { kind: 'paint', donor: proposal.donor, shape } });
-    },
-    [ask],
+    (finding: Finding) => (proposed ? choose({ keep: [proposed.id] }) : workOut({ findingId: finding.id })),
+    [choose, proposed, workOut],
   );
   const showSheet = useCallback(() => setHelp(true), []);
   const commands = useBenchCommands({ merge, deep, foreseen, open, undo, redo, showSheet, sweepOn, mend });
@@ -156,7 +156,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
           }}
         >
           {panes.slice(0, -1).map((other, k) => (
-            <FollowingPane key={k} merge={merge} pane={other} inForce={inForce} leader={deep} />
+            <FollowingPane key={k} merge={merge} pane={other} sight={sight} leader={deep} />
           ))}
           <Box sx={{ minWidth: 0, position: 'relative', overflow: 'hidden' }}>
             <Box
@@ -186,7 +186,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
         revision={list.revision}
         operations={foreseen.operations}
         onRemovePin={pinWork.remove}
-        onMend={mend}
+        {...{ proposing, onOpen: open }}
       />
       <NamingOutline merge={merge} />
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />

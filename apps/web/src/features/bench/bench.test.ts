@@ -133,24 +133,30 @@ describe('what is looked at', () => {
 
   it('a frame left of a line is cut there; a map is a picture of its own', () => {
     const merge = mergeOf([]);
+    const nothing = { inForce: [], proposed: null };
     const [pane] = lookOf('parted').panes(merge, { frame: 1, isOther: false, partedAt: 300 });
-    const [whole, cut] = pane!.layers.map((layer) => viewerLayer(merge, layer, [], ''));
+    const [whole, cut] = pane!.layers.map((layer) => viewerLayer(merge, layer, nothing));
     expect([whole!.id, whole!.clip, cut!.id]).toEqual(['r-m1', undefined, 'f-m1-1']);
     expect(cut!.clip).toEqual({ x: 0, y: 0, width: 300, height: 800 });
-    expect(viewerLayer(merge, { of: { map: 'risk' } }, [], '').id).toBe('e-m1-risk');
+    expect(viewerLayer(merge, { of: { map: 'risk' } }, nothing).id).toBe('e-m1-risk');
   });
 
   it('only the repaired picture changes with operations, and of it only the parts that they reach', () => {
     const merge = mergeOf([]);
     const painted = [placeOperation({ id: 'a', ...strokeOf(1, [[700, 100]]) })];
+    const proposed = placeOperation({ id: 'p', ...strokeOf(2, [[300, 100]]) });
     const far = { x: 0, y: 0, width: 512, height: 512 };
     const near = { x: 512, y: 0, width: 512, height: 512 };
-    const repaired = viewerLayer(merge, { of: 'repaired' }, painted, 'a');
+    const repaired = viewerLayer(merge, { of: 'repaired' }, { inForce: painted, proposed });
     expect([repaired.id, repaired.revision, repaired.versionAt(far, 512)]).toEqual(['r-m1', 'a', '0']);
     expect(repaired.versionAt(near, 512)).toBe(tileState(painted, near, 512));
-    const before = viewerLayer(merge, { of: 'before', opacity: 0.5 }, painted, 'a');
+    const before = viewerLayer(merge, { of: 'before', opacity: 0.5 }, { inForce: painted, proposed });
     expect([before.id, before.revision, before.versionAt(near, 512), before.opacity]).toEqual(['m-m1', '', '0', 0.5]);
-    expect(viewerLayer(merge, { of: { frame: 3 } }, painted, 'a').id).toBe('f-m1-3');
+    const kept = viewerLayer(merge, { of: 'proposed' }, { inForce: painted, proposed });
+    expect([kept.id, kept.revision]).toEqual(['r-m1', 'a p']);
+    expect(kept.versionAt(far, 512)).toBe(tileState([proposed], far, 512));
+    expect(viewerLayer(merge, { of: 'proposed' }, { inForce: painted, proposed: null }).revision).toBe('a');
+    expect(viewerLayer(merge, { of: { frame: 3 } }, { inForce: painted, proposed }).id).toBe('f-m1-3');
   });
 });
 

@@ -6,7 +6,12 @@ import { TOOLS, type ToolId } from './tools';
 const WORDS = {
   next: { id: 'next', label: 'Next open finding', keys: ['n'], shown: 'N' },
   previous: { id: 'previous', label: 'Previous open finding', keys: ['Shift+n'], shown: 'Shift N' },
-  mend: { id: 'mend', label: 'Repair the finding in hand by its outline', keys: ['y'], shown: 'Y' },
+  mend: {
+    id: 'mend',
+    label: 'Keep the repair proposed for the finding in hand, or have one worked out',
+    keys: ['y'],
+    shown: 'Y',
+  },
   takeDonor: { id: 'takeDonor', label: 'Take the best donor of the finding in hand', keys: ['d'], shown: 'D' },
   putAway: { id: 'putAway', label: 'Put away what is in hand', keys: ['Escape'], shown: 'Esc' },
   undo: { id: 'undo', label: 'Undo', keys: ['u', 'Mod+z'], shown: 'U' },

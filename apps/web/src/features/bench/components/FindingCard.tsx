@@ -13,6 +13,8 @@ import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import type { Command } from '../../../shared/commands/keys';
 import { keepFindings, KEYS, knownRevision, type BenchMerge } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
+import { ProposalCard } from '../proposals/ProposalCard';
+import type { Proposing } from '../proposals/useProposals';
 import { useBench } from '../store';
 import { viewingOf } from '../viewing/judge';
 import { Measures } from './Measures';
@@ -28,8 +30,7 @@ interface FindingCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
   readonly viewing: ViewingSettings;
-  /** Lays the finding's outline over the merge, from its donor. */
-  onMend(finding: Finding): void;
+  readonly proposing: Proposing;
   readonly fold: Command;
   /** What is shown while no finding is open, and what it is called. */
   readonly title: string;
@@ -41,7 +42,7 @@ export const FindingCard = memo(function FindingCard({
   merge,
   finding,
   viewing,
-  onMend,
+  proposing,
   fold,
   title: other,
   children,
@@ -86,7 +87,7 @@ export const FindingCard = memo(function FindingCard({
             },
           }}
         >
-          {finding ? <Card key={finding.id} {...{ merge, finding, viewing, onMend }} /> : children}
+          {finding ? <Card key={finding.id} {...{ merge, finding, viewing, proposing }} /> : children}
         </Box>
       )}
     </Box>
@@ -97,10 +98,10 @@ interface CardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding;
   readonly viewing: ViewingSettings;
-  onMend(finding: Finding): void;
+  readonly proposing: Proposing;
 }
 
-function Card({ merge, finding, viewing, onMend }: CardProps) {
+function Card({ merge, finding, viewing, proposing }: CardProps) {
   const donorName = finding.donor === null ? null : merge.frames[finding.donor]!.fileName;
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
@@ -119,15 +120,11 @@ function Card({ merge, finding, viewing, onMend }: CardProps) {
           {finding.recheck}
         </Typography>
       )}
+      <ProposalCard merge={merge} finding={finding} proposing={proposing} />
       {donorName !== null && finding.decision === 'open' && (
-        <>
-          <Button variant="contained" onClick={() => onMend(finding)}>
-            Repair from {donorName} (Y)
-          </Button>
-          <Button variant="outlined" onClick={() => useBench.getState().takeDonor(finding.donor)}>
-            Paint with {donorName} (D)
-          </Button>
-        </>
+        <Button variant="outlined" onClick={() => useBench.getState().takeDonor(finding.donor)}>
+          Paint with {donorName} (D)
+        </Button>
       )}
       <DecisionPanel finding={finding} />
     </Box>

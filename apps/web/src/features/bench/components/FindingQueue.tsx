@@ -4,13 +4,12 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
 import { memo, useMemo } from 'react';
 import type { DefectWord, Finding } from '@blendrak/contract';
-import { tileState, type PlacedOperation } from '@blendrak/core/repair';
+import type { PlacedOperation } from '@blendrak/core/repair';
 import type { BenchMerge } from '../../../shared/queries';
 import { GREY, MONO } from '../../../app/theme';
-import { tileUrl } from '../../../shared/api';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import { LongList } from '../../../shared/LongList';
-import { pictureId } from '../pictures';
+import { placePicture } from '../placePicture';
 import { useBench } from '../store';
 
 const WIDTH_PX = 104;
@@ -71,7 +70,7 @@ export const FindingQueue = memo(function FindingQueue({ merge, inForce, onOpen 
 
 function QueueItem({ merge, inForce, finding, onOpen }: QueueProps & { finding: Finding }) {
   const isCurrent = useBench((s) => s.openFinding === finding.id);
-  const url = useMemo(() => thumbnail(merge, inForce, finding.bbox), [finding.bbox, inForce, merge]);
+  const url = useMemo(() => placePicture(merge, inForce, finding.bbox, PICTURE_PX), [finding.bbox, inForce, merge]);
   const settled = finding.decision !== 'open';
   const { name } = DEFECT_LOOKS[finding.defect];
   return (
@@ -119,16 +118,6 @@ function QueueItem({ merge, inForce, finding, onOpen }: QueueProps & { finding: 
 }
 
 const PICTURE_PX = 104;
-
-/** The place itself, cut square. */
-function thumbnail(merge: BenchMerge, inForce: readonly PlacedOperation[], bbox: Finding['bbox']): string {
-  const side = Math.min(merge.width, merge.height, Math.max(120, bbox.width, bbox.height));
-  const x = Math.round(Math.min(merge.width - side, Math.max(0, bbox.x + bbox.width / 2 - side / 2)));
-  const y = Math.round(Math.min(merge.height - side, Math.max(0, bbox.y + bbox.height / 2 - side / 2)));
-  const region = { x, y, width: side, height: side };
-  const state = tileState(inForce, region, PICTURE_PX);
-  return tileUrl(pictureId(merge.id, 'repaired'), region, `${PICTURE_PX},${PICTURE_PX}`, state);
-}
 
 /** What the inspection looked for, and what it leaves to the eye. */
 export function lookedForWords({ lookedFor, leftToTheEye }: BenchMerge): string {

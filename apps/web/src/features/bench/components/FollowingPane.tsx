@@ -1,7 +1,6 @@
 // A pane that follows the one in which work goes on: another picture of the same place.
 import Box from '@mui/material/Box';
 import { useEffect, useRef } from 'react';
-import type { PlacedOperation } from '@blendrak/core/repair';
 import { GREY } from '../../../app/theme';
 import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
@@ -9,18 +8,19 @@ import { useLayers } from '../hooks/useLayers';
 import { useMarks } from '../hooks/useMarks';
 import { useView } from '../hooks/useView';
 import type { Pane } from '../looks';
+import type { RepairSight } from '../pictures';
 
 interface FollowingPaneProps {
   readonly merge: BenchMerge;
   readonly pane: Pane;
-  readonly inForce: readonly PlacedOperation[];
+  readonly sight: RepairSight;
   readonly leader: DeepView | null;
 }
 
-export function FollowingPane({ merge, pane, inForce, leader }: FollowingPaneProps) {
+export function FollowingPane({ merge, pane, sight, leader }: FollowingPaneProps) {
   const host = useRef<HTMLDivElement>(null);
   const deep = useView(host);
-  useLayers(deep, merge, pane, inForce);
+  useLayers(deep, merge, pane, sight);
   useMarks(deep, merge);
   useEffect(() => {
     if (!deep || !leader) return;

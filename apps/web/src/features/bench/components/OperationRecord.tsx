@@ -1,8 +1,6 @@
 // The record of a repair: what was done, in the order in which it acts; each can be switched off, found again and taken out.
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import Delete from '@mui/icons-material/DeleteOutlined';
-import IconButton from '@mui/material/IconButton';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import type { Operation, OperationChange } from '@blendrak/contract';
@@ -11,8 +9,12 @@ import { GREY, MONO } from '../../../app/theme';
 import { LongList } from '../../../shared/LongList';
 import type { BenchMerge } from '../../../shared/queries';
 import type { PictureRegion } from '../../../viewer/camera';
+import { useInForce } from '../hooks/useLayers';
+import { placePicture } from '../placePicture';
+import { OperationMenu } from './OperationMenu';
 
 const ROW_PX = 44;
+const PICTURE_PX = 36;
 
 export interface RecordActions {
   ask(change: OperationChange): void;
@@ -49,7 +51,7 @@ export function OperationRecord({ merge, operations, actions }: RecordProps) {
         count={newest.length}
         rowPx={ROW_PX}
         keyOf={(k) => newest[k]!.id}
-        row={(k) => <Row merge={merge} operation={newest[k]!} actions={actions} />}
+        row={(k) => <Row {...{ merge, operations, actions }} at={operations.length - 1 - k} />}
       />
     </Box>
   );
@@ -61,10 +63,16 @@ export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, { name, d
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
 }
 
-function Row({ merge, operation, actions }: { merge: BenchMerge; operation: Operation; actions: RecordActions }) {
+interface RowProps extends RecordProps {
+  readonly at: number;
+}
+
+function Row({ merge, operations, at, actions }: RowProps) {
+  const operation = operations[at]!;
   const { id: operationId, enabled } = operation;
   const region = shapeRegion(operation.shape);
   const title = operationTitle(merge, operation);
+  const inForce = useInForce(merge);
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', height: ROW_PX, borderBottom: `1px solid ${GREY.rule}` }}>
       <Switch
@@ -77,22 +85,39 @@ function Row({ merge, operation, actions }: { merge: BenchMerge; operation: Oper
       <ButtonBase
         onClick={() => actions.travelTo(region)}
         aria-label={`Go to ${title}`}
-        sx={{ flex: 1, minWidth: 0, display: 'block', textAlign: 'left', opacity: enabled ? 1 : 0.65 }}
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          gap: 0.75,
+          justifyContent: 'flex-start',
+          textAlign: 'left',
+          opacity: enabled ? 1 : 0.65,
+        }}
       >
-        <Typography noWrap sx={{ fontSize: 12 }}>
-          {title}
-        </Typography>
-        <Typography noWrap sx={{ fontSize: 10.5, color: GREY.quiet, fontFamily: MONO }}>
-          {region.width} × {region.height} px
-        </Typography>
+        <img
+          src={placePicture(merge, inForce, region, 2 * PICTURE_PX)}
+          alt=""
+          width={PICTURE_PX}
+          height={PICTURE_PX}
+          loading="lazy"
+          style={{ background: '#777', flex: 'none' }}
+        />
+        <Box sx={{ minWidth: 0 }}>
+          <Typography noWrap sx={{ fontSize: 12 }}>
+            {title}
+          </Typography>
+          <Typography noWrap sx={{ fontSize: 10.5, color: GREY.quiet, fontFamily: MONO }}>
+            {Math.round(region.width)} × {Math.round(region.height)} px
+          </Typography>
+        </Box>
       </ButtonBase>
-      <IconButton
-        size="small"
-        aria-label={`Take out ${title}`}
-        onClick={() => actions.ask({ kind: 'remove', operationId })}
-      >
-        <Delete fontSize="inherit" />
-      </IconButton>
+      <OperationMenu
+        {...{ title, operation }}
+        earlier={operations.slice(Math.max(0, at - 2), at).toReversed()}
+        later={operations.slice(at + 1, at + 3)}
+        onPatch={(patch) => actions.ask({ kind: 'patch', operationId, patch })}
+        onRemove={() => actions.ask({ kind: 'remove', operationId })}
+      />
     </Box>
   );
 }

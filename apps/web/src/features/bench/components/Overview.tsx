@@ -1,10 +1,12 @@
-// The card while no finding is open: the merge at a glance, what was measured, what was not looked at, and what was done.
+// The card while no finding is open: the merge at a glance, what can be repaired by itself, what was measured, what was not looked at, and what was done.
 import Box from '@mui/material/Box';
 import { memo } from 'react';
 import type { Operation, Pin, ViewingSettings } from '@blendrak/contract';
 import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
 import { PinList } from '../pins/PinList';
+import { MendPanel } from '../proposals/MendPanel';
+import type { Proposing } from '../proposals/useProposals';
 import { SweepMap } from '../sweep/SweepMap';
 import type { Sweeping } from '../sweep/sweeping';
 import { useBench } from '../store';
@@ -22,11 +24,13 @@ interface OverviewProps {
   /** What has been done, with what is on its way. */
   readonly operations: readonly Operation[];
   readonly actions: RecordActions;
+  readonly proposing: Proposing;
+  onOpen(findingId: string): void;
 }
 
 /** Rendered anew only when what it shows has changed. */
 export const Overview = memo(function Overview(props: OverviewProps) {
-  const { merge, pins, sweeping, nextUnseen, operations, actions, viewing, unseen } = props;
+  const { merge, pins, sweeping, nextUnseen, operations, actions, viewing, unseen, proposing } = props;
   const open = ({ id, from, to }: Pin): void => {
     useBench.getState().set({ openPin: id });
     const [x, y] = [Math.min(from[0], to[0]), Math.min(from[1], to[1])];
@@ -35,6 +39,7 @@ export const Overview = memo(function Overview(props: OverviewProps) {
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, minHeight: '100%' }}>
       <MergeAtAGlance merge={merge} />
+      <MendPanel merge={merge} proposing={proposing} onOpen={props.onOpen} />
       <ViewingForm merge={merge} settings={viewing} unseen={unseen} />
       <PinList merge={merge} pins={pins} onOpen={open} />
       <OperationRecord merge={merge} operations={operations} actions={actions} />

@@ -5,6 +5,7 @@ import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
 import { PinCard } from '../pins/PinCard';
 import { PIN_NAMES } from '../pins/readingWords';
+import type { Proposing } from '../proposals/useProposals';
 import { useBench } from '../store';
 import type { Sweeping } from '../sweep/sweeping';
 import { FindingCard } from './FindingCard';
@@ -24,25 +25,26 @@ interface SideCardProps {
   readonly operations: readonly Operation[];
   readonly actions: RecordActions;
   readonly commands: Readonly<Record<string, Command>>;
+  readonly proposing: Proposing;
   onRemovePin(pin: Pin): void;
-  onMend(finding: Finding): void;
+  onOpen(findingId: string): void;
 }
 
 export function SideCard(props: SideCardProps) {
   const { merge, finding, pins, revision, sweeping, operations, actions, commands, onRemovePin } = props;
-  const { viewing, unseen, onMend } = props;
+  const { viewing, unseen, proposing, onOpen } = props;
   const openPin = useBench((s) => s.openPin);
   const pin = finding ? undefined : pins.find((p) => p.id === openPin);
   // One thing or nothing: while a finding is open its card is not rendered anew with every stroke.
   const instead = (): ReactNode => {
     if (finding) return null;
     if (pin) return <PinCard merge={merge} pin={pin} isOld={pin.revision < revision} onRemove={onRemovePin} />;
-    const shown = { merge, pins, sweeping, operations, actions, viewing, unseen };
+    const shown = { merge, pins, sweeping, operations, actions, viewing, unseen, proposing, onOpen };
     return <Overview {...shown} nextUnseen={commands['sweep']!} />;
   };
   return (
     <FindingCard
-      {...{ merge, finding, viewing, onMend }}
+      {...{ merge, finding, viewing, proposing }}
       fold={commands['card']!}
       title={pin ? PIN_NAMES[pin.kind] : 'The merge'}
     >

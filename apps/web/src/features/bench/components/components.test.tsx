@@ -83,14 +83,19 @@ describe('the card', () => {
     travelTo: (region: unknown) => void asked.push(region),
   };
   const viewing = { kind: 'screen' } as const;
-  const mended: string[] = [];
-  const onMend = ({ id }: { readonly id: string }): void => void mended.push(id);
-  const rest = { fold, viewing, onMend, title: 'The merge', children: null };
+  const proposing = {
+    proposals: [],
+    work: null,
+    workOut: (order: unknown) => void asked.push(order),
+    choose: () => undefined,
+  };
+  const rest = { fold, viewing, proposing, title: 'The merge', children: null };
   const next = bindCommands({ sweep: COMMANDS['sweep']! }, { sweep: () => undefined }).sweep;
   const overview = (merge: BenchMerge, operations: readonly Operation[] = [], pins: readonly Pin[] = []) => (
     <FindingCard merge={merge} finding={null} {...rest}>
       <Overview
-        {...{ merge, operations, pins, actions, viewing }}
+        {...{ merge, operations, pins, actions, viewing, proposing }}
+        onOpen={() => undefined}
         unseen={0}
         sweeping={createSweep(merge)}
         nextUnseen={next}
@@ -118,7 +123,8 @@ describe('the card', () => {
     const switches = list.getAllByRole<HTMLInputElement>('switch');
     expect(switches.map((s) => s.checked)).toEqual([true, false, true]);
     fireEvent.click(switches[1]!);
-    fireEvent.click(list.getByRole('button', { name: 'Take out b.jpg' }));
+    fireEvent.click(list.getByRole('button', { name: 'More of b.jpg' }));
+    fireEvent.click(screen.getByRole('menuitem', { name: 'Take it out' }));
     fireEvent.click(list.getByRole('button', { name: 'Go to lower rim' }));
     expect(asked).toEqual([
       { kind: 'patch', operationId: 'two', patch: { enabled: true } },
@@ -128,6 +134,29 @@ describe('the card', () => {
     cleanup();
     show(overview(mergeOf([])));
     expect(screen.queryByRole('list', { name: 'Operations' })).toBeNull();
+  });
+
+  it('operations are named, and act earlier or later than others', () => {
+    const operations = [1, 2, 4].map((order) => operationOf(`o${order}`, order, { donor: order - 1 }));
+    show(overview(mergeOf([]), operations));
+    const choose = (title: string, words: string): void => {
+      fireEvent.click(screen.getByRole('button', { name: `More of ${title}` }));
+      fireEvent.click(screen.getByRole('menuitem', { name: words }));
+    };
+    choose('d.jpg', 'Let it act earlier');
+    choose('a.jpg', 'Let it act later');
+    choose('b.jpg', 'Let it act earlier');
+    choose('a.jpg', 'Name it …');
+    fireEvent.change(screen.getByRole('textbox', { name: 'Name' }), { target: { value: ' rim ' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Keep the name' }));
+    expect(asked).toEqual([
+      { kind: 'patch', operationId: 'o4', patch: { order: 1.5 } },
+      { kind: 'patch', operationId: 'o1', patch: { order: 3 } },
+      { kind: 'patch', operationId: 'o2', patch: { order: 0 } },
+      { kind: 'patch', operationId: 'o1', patch: { name: 'rim' } },
+    ]);
+    fireEvent.click(screen.getByRole('button', { name: 'More of a.jpg' }));
+    expect(screen.getByRole('menuitem', { name: 'Let it act earlier' }).getAttribute('aria-disabled')).toBe('true');
   });
 
   it('folds to a rail that still says what it is about', () => {
@@ -166,8 +195,6 @@ describe('the card', () => {
   it('takes the donor in hand', () => {
     const finding = findingOf('a');
     show(<FindingCard merge={mergeOf([finding])} finding={finding} {...rest} />);
-    fireEvent.click(screen.getByRole('button', { name: 'Repair from d.jpg (Y)' }));
-    expect(mended).toEqual(['a']);
     fireEvent.click(screen.getByRole('button', { name: 'Paint with d.jpg (D)' }));
     expect(useBench.getState()).toMatchObject({ donor: 3, tool: 'paint' });
   });

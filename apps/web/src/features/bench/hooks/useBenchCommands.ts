@@ -22,7 +22,7 @@ interface Doings {
   showSheet(): void;
   /** Travels to the next part that was not looked at. */
   sweepOn(): void;
-  /** Lays a finding's outline over the merge, from its donor. */
+  /** Keeps the repair that is proposed for a finding, or has one worked out. */
   mend(finding: Finding): void;
 }
 

@@ -4,7 +4,7 @@ import { placeOperation, type PlacedOperation } from '@blendrak/core/repair';
 import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
 import type { Pane } from '../looks';
-import { viewerLayer } from '../pictures';
+import { viewerLayer, type RepairSight } from '../pictures';
 
 /** The operations of a merge that act, in order, with the parts that they can touch. */
 export function useInForce({ operations }: Pick<BenchMerge, 'operations'>): readonly PlacedOperation[] {
@@ -14,25 +14,15 @@ export function useInForce({ operations }: Pick<BenchMerge, 'operations'>): read
   );
 }
 
-/** Names a state of the whole picture: as operations are never changed, their names in order do. */
-export function revisionOf(operations: readonly PlacedOperation[]): string {
-  return operations.map((o) => o.id).join(' ');
-}
-
-export function useLayers(
-  deep: DeepView | null,
-  merge: BenchMerge,
-  pane: Pane,
-  inForce: readonly PlacedOperation[],
-): void {
+export function useLayers(deep: DeepView | null, merge: BenchMerge, pane: Pane, sight: RepairSight): void {
   const { id, width, height } = merge;
+  const { inForce, proposed } = sight;
   // A pane is data: two of the same layers are the same pane.
   const key = JSON.stringify(pane);
   useEffect(() => {
     if (!deep) return;
     const { layers, gain = 1 } = JSON.parse(key) as Pane;
-    const revision = revisionOf(inForce);
-    deep.setLayers(layers.map((layer) => viewerLayer({ id, width, height }, layer, inForce, revision)));
+    deep.setLayers(layers.map((layer) => viewerLayer({ id, width, height }, layer, { inForce, proposed })));
     deep.setGain(gain);
-  }, [deep, height, id, inForce, key, width]);
+  }, [deep, height, id, inForce, key, proposed, width]);
 }

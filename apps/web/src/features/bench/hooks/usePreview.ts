@@ -8,7 +8,7 @@ import type { DeepView } from '../../../viewer/deepView';
 import { openPreview, type Preview } from '../../../viewer/preview/openPreview';
 import { pictureId } from '../pictures';
 import { useBench } from '../store';
-import { revisionOf } from './useLayers';
+import { revisionOf } from '../pictures';
 
 /**
  * @param inForce what the server knows, as the layers have it

@@ -8,9 +8,23 @@ import { inTurn } from './inTurn';
 import type { Look } from './look';
 import { disagreement, risk, sharpness } from './maps';
 import { parted } from './parted';
+import { proposed } from './proposed';
 import { repaired } from './repaired';
 
-const ALL = [repaired, before, frame, beside, parted, inTurn, difference, four, sharpness, disagreement, risk] as const;
+const ALL = [
+  repaired,
+  before,
+  frame,
+  proposed,
+  beside,
+  parted,
+  inTurn,
+  difference,
+  four,
+  sharpness,
+  disagreement,
+  risk,
+] as const;
 
 export type LookId = (typeof ALL)[number]['id'];
 

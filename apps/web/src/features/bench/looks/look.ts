@@ -4,7 +4,7 @@ import type { BenchMerge } from '../../../shared/queries';
 import type { CommandWords } from '../../../shared/commands/keys';
 
 /** A picture of a merge, by what it is of. */
-export type PictureOf = 'repaired' | 'before' | { readonly frame: number } | { readonly map: LookMapName };
+export type PictureOf = 'repaired' | 'proposed' | 'before' | { readonly frame: number } | { readonly map: LookMapName };
 
 export interface LookLayer {
   readonly of: PictureOf;

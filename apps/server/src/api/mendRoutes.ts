@@ -1,0 +1,39 @@
+// The HTTP interface of repair: operations, and repairs that are proposed.
+import { Router, type Request, type Response } from 'express';
+import { mendOrderSchema, namedChangeSchema, proposalChoiceSchema } from '@blendrak/contract';
+import type { Services } from '../services/context';
+import { operationsSince } from '../services/look/openMerge';
+import { startMend } from '../services/mend/mendMerge';
+import type { OperationsService } from '../services/mend/operations';
+import { chooseProposals, listProposals } from '../services/mend/proposals';
+import type { WorkQueue } from '../services/workQueue';
+import { askerOf, sinceOf } from './asking';
+
+type MergeRequest = Request<{ id: string }>;
+
+export function mendRoutes(services: Services, queue: WorkQueue, repair: OperationsService): Router {
+  const router = Router();
+  // A change answers with what changed since the revision that the page knows, not with all operations again.
+  const answer = (request: MergeRequest, response: Response): void => {
+    const { person } = askerOf(request);
+    response.json(operationsSince(services, request.params.id, sinceOf(request), person));
+  };
+  router.get('/merges/:id/operations', answer);
+  router.post('/merges/:id/changes', (request: MergeRequest, response) => {
+    repair.change(request.params.id, namedChangeSchema.parse(request.body), askerOf(request));
+    answer(request, response.status(201));
+  });
+  router.post('/merges/:id/mend', (request, response) => {
+    const work = startMend(services, request.params.id, mendOrderSchema.parse(request.body));
+    queue.wake();
+    response.status(202).json(work);
+  });
+  router.get('/merges/:id/proposals', (request, response) => {
+    response.json(listProposals(services, request.params.id));
+  });
+  router.post('/merges/:id/proposals', (request: MergeRequest, response) => {
+    chooseProposals(services, repair, request.params.id, proposalChoiceSchema.parse(request.body), askerOf(request));
+    answer(request, response.status(201));
+  });
+  return router;
+}

@@ -1,0 +1,105 @@
+// Work `mend`: repairs of a merge's open findings worked out by themselves, each rendered and inspected, and kept as proposals.
+import { z } from 'zod';
+import type { Finding, MendOrder, Proposal, Work } from '@blendrak/contract';
+import { placeOperation } from '@blendrak/core/repair';
+import { rankDonors } from '@blendrak/core/trace';
+import { closes, repairMerge, type ToRepair, type TriedRepair } from '../../pipeline';
+import { RequestError } from '../../shared/requestError';
+import { toWork } from '../../storage';
+import { newId, type Services } from '../context';
+import { lookAgainOf } from './lookAgain';
+
+export const mendPayload = z.strictObject({ mergeId: z.string(), findingIds: z.array(z.string()) });
+type MendPayload = z.infer<typeof mendPayload>;
+
+/**
+ * Queues the working out of repairs.
+ * @throws RequestError when no open finding can be repaired, or repairs of this merge are being worked out already
+ */
+export function startMend({ storage, merges, events }: Services, mergeId: string, order: MendOrder): Work {
+  const { row, body } = merges.open(mergeId);
+  if (!body.inspection)
+    throw new RequestError(
+      409,
+      'This merge was never inspected. Have it worked anew, so that places can be looked at again.',
+    );
+  const running = storage.work
+    .rowsOf(row.job_id, 'mend')
+    .find(
+      (w) =>
+        (w.status === 'queued' || w.status === 'running' || w.status === 'paused') &&
+        mendPayload.parse(JSON.parse(w.payload)).mergeId === mergeId,
+    );
+  if (running)
+    throw new RequestError(409, 'Repairs of this merge are being worked out already: wait for them, or cancel first.');
+  const findings = storage.findings.listByMerge(mergeId).filter((f) => isWanted(f, order));
+  if (findings.length === 0) throw new RequestError(409, nothingWords(order));
+  const id = newId();
+  storage.work.insert(id, row.job_id, 'mend', { mergeId, findingIds: findings.map((f) => f.id) } satisfies MendPayload);
+  events.publish({ topic: 'job', id: row.job_id });
+  return toWork(storage.work.find(id)!);
+}
+
+function isWanted(finding: Finding, order: MendOrder): boolean {
+  if (finding.decision !== 'open' || !finding.repairable || finding.donor === null) return false;
+  return 'findingId' in order ? finding.id === order.findingId : finding.severity >= order.over;
+}
+
+function nothingWords(order: MendOrder): string {
+  return 'findingId' in order
+    ? `findingId: ${order.findingId} is no open finding of this merge that a frame can repair.`
+    : `over: no open finding of a visibility of ${order.over} or more can be repaired from a frame.`;
+}
+
+/** Works repairs out; taken up again after a kill, it goes on with the findings that were not settled. */
+export async function runMend(
+  services: Services,
+  workId: string,
+  { mergeId, findingIds }: MendPayload,
+  onProgress: (share: number, message: string) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  const { storage, merges, pool, events } = services;
+  const { scene, body, row } = merges.painted(mergeId);
+  const revision = storage.merges.revisionOf(mergeId)!;
+  const settled = storage.proposals.listByWork(workId);
+  const done = new Set(settled.map((p) => p.findingId));
+  const findings = findingIds.flatMap((id) => {
+    const finding = storage.findings.find(id);
+    return finding && finding.decision === 'open' && !done.has(id) ? [toRepair(finding)] : [];
+  });
+  const acting = settled.flatMap(({ id, operation, closes: isClosed, state }) =>
+    operation && isClosed && state === 'waiting' ? [placeOperation({ id, ...operation })] : [],
+  );
+  const keep = (tried: TriedRepair): void => {
+    // Somebody may have removed the finding's merge, or settled it by hand, in the meantime.
+    if (!storage.findings.find(tried.findingId)) return;
+    storage.transaction(() => storage.proposals.put(proposalOf(tried, mergeId, revision), workId));
+    events.publish({ topic: 'proposals', id: row.job_id, mergeId });
+  };
+  await repairMerge(
+    { ...scene, operations: [...scene.operations, ...acting] },
+    findings,
+    lookAgainOf(body)!,
+    body,
+    { run: pool.run, parallel: pool.threads, signal, onProgress },
+    keep,
+  );
+}
+
+function toRepair(finding: Finding): ToRepair {
+  const { id, defect, bbox, polygon } = finding;
+  return { id, defect, bbox, polygon, donors: rankDonors(finding) };
+}
+
+function proposalOf(tried: TriedRepair, mergeId: string, revision: number): Proposal {
+  const { findingId, repair, rest, plants } = tried;
+  return {
+    ...{ id: newId(), mergeId, findingId, rest, plants, revision, closes: closes(tried), state: 'waiting' },
+    operation: repair && {
+      kind: 'paint',
+      donor: repair.donor,
+      shape: { ...repair.shape, points: repair.shape.points.map(([x, y]): [number, number] => [x, y]) },
+    },
+  };
+}
