@@ -48,6 +48,8 @@ const GONE_SHARE = 0.15;
 const HELPS_SHARE = 0.6;
 /** A detection after the repair that shares less than this of its box with those before it is new. */
 const SAME_PLACE = 0.3;
+/** Another defect where the finding was counts as planted when it covers so much of it. */
+const INSTEAD_SHARE = 0.3;
 /** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
 const MOST_DONORS = 3;
 
@@ -91,7 +93,7 @@ export async function repairMerge(
       const operation = placeOperation({ id: finding.id, ...repair });
       const after = await look([...kept, operation]);
       const rest = Math.min(1, cellsLeft(after, finding, gridWidth) / whole);
-      const planted = after.find((d) => !before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE));
+      const planted = plantedIn(after, before, finding, gridWidth, whole);
       if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
       else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
       if (!closes(best)) continue;
@@ -104,11 +106,31 @@ export async function repairMerge(
   }
 }
 
+/** A defect that a repair brought: somewhere around, or instead of the finding. */
+function plantedIn(
+  after: readonly Detection[],
+  before: readonly Detection[],
+  finding: ToRepair,
+  gridWidth: number,
+  whole: number,
+): Detection | undefined {
+  return after.find((d) => {
+    if (!before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE)) return true;
+    if (d.defect === finding.defect) return false;
+    const [now, then] = [after, before].map((found) => cellsOf(d.defect, found, finding.bbox, gridWidth));
+    return now! - then! > INSTEAD_SHARE * whole;
+  });
+}
+
 /** Cells of a finding's own defect that lie in its outline's box. */
 function cellsLeft(found: readonly Detection[], { defect, bbox }: ToRepair, gridWidth: number): number {
+  return cellsOf(defect, found, bbox, gridWidth);
+}
+
+function cellsOf(defect: DefectWord, found: readonly Detection[], box: Region, gridWidth: number): number {
   return found
     .filter((d) => d.defect === defect)
-    .reduce((n, d) => n + d.cells.filter((i) => isIn(bbox, i % gridWidth, Math.floor(i / gridWidth))).length, 0);
+    .reduce((n, d) => n + d.cells.filter((i) => isIn(box, i % gridWidth, Math.floor(i / gridWidth))).length, 0);
 }
 
 function isIn({ x, y, width, height }: Region, column: number, row: number): boolean {

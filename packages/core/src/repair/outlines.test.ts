@@ -69,6 +69,18 @@ it('keeps its place at other sizes, and touches only its own region', () => {
   });
 });
 
+it('lies in its place also where a reduced region begins between two px', () => {
+  const scale = 1.25;
+  const outline = { growPx: 4, featherPx: 8 };
+  const part = { x: 8.4, y: 8.8, width: 52, height: 46 };
+  const cut = lay(outline, part, scale);
+  expect(cut.every((v) => v >= 0 && v <= 1)).toBe(true);
+  const [sumX, total] = cut.reduce(([sx, t], v, i) => [sx + v * (part.x + (i % part.width) + 0.5), t + v], [0, 0]);
+  // The square's middle lies at 45; its px are whole ones, half of one is 0.63 px.
+  expect(Math.abs((sumX / total) * scale - 45)).toBeLessThan(scale / 2);
+  expect((total * scale ** 2) / sum(lay(outline))).toBeCloseTo(1, 1);
+});
+
 it('becomes the larger of what is there and itself, up to its strength', () => {
   const mask = new Float32Array(96 * 80).fill(0.3);
   layShape(mask, region, { kind: 'outline', ...square, strength: 0.8 });

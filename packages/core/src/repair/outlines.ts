@@ -43,22 +43,25 @@ export function layOutline(mask: Float32Array, region: Region, outline: Outline,
   const { growPx, featherPx, strength } = outline;
   const reach = Math.ceil((Math.abs(growPx) + featherPx) / scale) + 2;
   const whole = outlineRegion(outline);
-  // What lies farther from the region than the mask reaches cannot change it.
-  const left = Math.max(Math.floor(whole.x / scale), region.x - reach);
-  const top = Math.max(Math.floor(whole.y / scale), region.y - reach);
-  const width = Math.min(Math.ceil((whole.x + whole.width) / scale), region.x + region.width + reach) - left;
-  const height = Math.min(Math.ceil((whole.y + whole.height) / scale), region.y + region.height + reach) - top;
+  // Counted from the region's corner, which need not lie at a whole px where it is reduced. What lies farther from the region than
+  // the mask reaches cannot change it.
+  const left = Math.max(Math.floor(whole.x / scale - region.x), -reach);
+  const top = Math.max(Math.floor(whole.y / scale - region.y), -reach);
+  const width = Math.min(Math.ceil((whole.x + whole.width) / scale - region.x), region.width + reach) - left;
+  const height = Math.min(Math.ceil((whole.y + whole.height) / scale - region.y), region.height + reach) - top;
   if (width <= 0 || height <= 0) return;
-  const corners = outline.points.map(([x, y]) => [(x / scale - left) / width, (y / scale - top) / height] as const);
+  const corners = outline.points.map(
+    ([x, y]) => [(x / scale - region.x - left) / width, (y / scale - region.y - top) / height] as const,
+  );
   const inside = paintArea([{ kind: 'polygon', corners }], width, height).data;
   const outwards = distanceTo(inside, 1, width, height);
   const inwards = distanceTo(inside, 0, width, height);
-  for (let y = Math.max(0, region.y - top); y < Math.min(height, region.y + region.height - top); y++) {
-    for (let x = Math.max(0, region.x - left); x < Math.min(width, region.x + region.width - left); x++) {
+  for (let y = Math.max(0, -top); y < Math.min(height, region.height - top); y++) {
+    for (let x = Math.max(0, -left); x < Math.min(width, region.width - left); x++) {
       const i = y * width + x;
       // Between the middles of px, so that the outline itself lies at 0.
       const beyond = (inside[i] ? 0.5 - inwards[i]! : outwards[i]! - 0.5) * scale - growPx;
-      const at = (top + y - region.y) * region.width + left + x - region.x;
+      const at = (top + y) * region.width + left + x;
       mask[at] = Math.max(mask[at]!, strength * fall(beyond, featherPx));
     }
   }

@@ -53,13 +53,11 @@ export function layOperations(
     if (!source) continue;
     const box = boxOf(shapes, region, scale);
     kernels.scope(() => {
-      const part = cutPlanes(kernels, out, box.x - region.x, box.y - region.y, box.width, box.height);
+      const part = cutPlanes(kernels, out, region, box);
       const whole = shared.get(donor);
-      const warped = whole
-        ? cutPlanes(kernels, whole.planes, box.x - whole.box.x, box.y - whole.box.y, box.width, box.height)
-        : warpFrame(kernels, source, box, scale);
+      const warped = whole ? cutPlanes(kernels, whole.planes, whole.box, box) : warpFrame(kernels, source, box, scale);
       paint(kernels, part, warped, shapes, box, scale);
-      pastePlanes(kernels, part, out, box.x - region.x, box.y - region.y);
+      pastePlanes(kernels, part, box, out, region);
     });
   }
 }
@@ -127,21 +125,23 @@ function boxOf(shapes: readonly MaskShape[], region: Region, scale: number): Reg
   };
 }
 
-function cutPlanes(
-  kernels: Kernels,
-  from: KernelPlanes,
-  x: number,
-  y: number,
-  width: number,
-  height: number,
-): KernelPlanes {
-  const to = allocPlanes(kernels, width, height, from.count);
-  copyRows(kernels, from, x, y, to, 0, 0, width, height);
+/** Copies the part `box` out of planes that cover `region`. */
+function cutPlanes(kernels: Kernels, from: KernelPlanes, region: Region, box: Region): KernelPlanes {
+  const to = allocPlanes(kernels, box.width, box.height, from.count);
+  const [x, y] = cornerIn(region, box);
+  copyRows(kernels, from, x, y, to, 0, 0, box.width, box.height);
   return to;
 }
 
-function pastePlanes(kernels: Kernels, from: KernelPlanes, to: KernelPlanes, x: number, y: number): void {
+/** Copies planes that cover `box` into their place in planes that cover `region`. */
+function pastePlanes(kernels: Kernels, from: KernelPlanes, box: Region, to: KernelPlanes, region: Region): void {
+  const [x, y] = cornerIn(region, box);
   copyRows(kernels, from, 0, 0, to, x, y, from.width, from.height);
+}
+
+/** Where a box begins in a region, whole px: reduced regions need not begin at whole px themselves. */
+function cornerIn(region: Region, box: Region): [x: number, y: number] {
+  return [Math.round(box.x - region.x), Math.round(box.y - region.y)];
 }
 
 function copyRows(
@@ -194,8 +194,9 @@ function joinShape(total: Float32Array, region: Region, shape: MaskShape, scale:
   if (box.width <= 0 || box.height <= 0) return;
   const mask = new Float32Array(box.width * box.height);
   layShape(mask, box, shape, scale);
+  const [left, top] = cornerIn(region, box);
   for (let y = 0; y < box.height; y++) {
-    const row = (box.y - region.y + y) * region.width + box.x - region.x;
+    const row = (top + y) * region.width + left;
     for (let x = 0; x < box.width; x++) {
       total[row + x] = total[row + x]! + mask[y * box.width + x]! * (1 - total[row + x]!);
     }
