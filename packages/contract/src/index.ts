@@ -1,6 +1,8 @@
 // Schemas and types of all that crosses a border.
 export * from './card';
+export * from './finish';
 export * from './geometry';
+export * from './journal';
 export * from './instruments';
 export * from './job';
 export * from './merge';

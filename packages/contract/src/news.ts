@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import { workSchema } from './job';
 
-/** A job or its pictures; progress of work on a job or card; findings, operations, proposals or pins of a merge; a card. */
-export const topicSchema = z.enum(['job', 'work', 'findings', 'operations', 'proposals', 'pins', 'card']);
+/** A job or its pictures; progress of work on a job or card; findings, operations, proposals, pins or finishing of a merge; a card. */
+export const topicSchema = z.enum(['job', 'work', 'findings', 'operations', 'proposals', 'pins', 'finish', 'card']);
 
 export const newsSchema = z.strictObject({
   /** Counts up; whoever knows one can ask for those after it. */
@@ -13,7 +13,7 @@ export const newsSchema = z.strictObject({
   id: z.string(),
   /** How work stands, so that nobody has to ask. */
   work: workSchema.optional(),
-  /** Of findings, operations, proposals and pins. */
+  /** Of all that is about a merge. */
   mergeId: z.string().optional(),
   /** What somebody did, for those who look at the same merge. */
   what: z.string().optional(),

@@ -1,6 +1,7 @@
 // The report file (docs/formats.md): written and read by command line and server.
 import { z } from 'zod';
 import { measurementSchema, pointSchema } from './geometry';
+import { cutSchema, obstacleKindSchema, signatureSchema, waiverSchema } from './finish';
 import { pinSchema } from './instruments';
 
 /** Closed list of defect words, used in code, database, files and interface. */
@@ -74,6 +75,26 @@ export const reportSchema = z.strictObject({
   findings: z.array(reportFindingSchema),
   /** What people measured, where they did. */
   pins: z.array(pinSchema.omit({ id: true, mergeId: true, revision: true })).optional(),
+  /** What was repaired, in the order in which it acts, where something was. */
+  repairs: z
+    .array(
+      z.strictObject({
+        words: z.string(),
+        donor: z.string().nullable(),
+        bbox: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+      }),
+    )
+    .optional(),
+  /** How it went out, where somebody cut, waived or signed. */
+  finish: z
+    .strictObject({
+      cut: cutSchema,
+      signature: signatureSchema.nullable(),
+      waivers: z.array(waiverSchema.extend({ kind: obstacleKindSchema })),
+      /** Parts of the picture that no frame shows; none are made. */
+      invented: z.array(z.string()),
+    })
+    .optional(),
 });
 
 /** What came of a report that was read back. */

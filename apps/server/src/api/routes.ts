@@ -23,6 +23,8 @@ import { RequestError } from '../shared/requestError';
 import { receiveFile, uploadOf } from './uploads';
 import { cardRoutes } from './cardRoutes';
 import { sinceOf } from './asking';
+import { finishRoutes } from './finishRoutes';
+import { logRoutes } from './logRoutes';
 import { mendRoutes } from './mendRoutes';
 import { planRoutes } from './planRoutes';
 import { exportedFile, startExport } from '../services/deliver/exportPicture';
@@ -53,6 +55,8 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: Operatio
   mergeRoutes(router, services, queue);
   instrumentRoutes(router, services);
   router.use(mendRoutes(services, queue, repair));
+  router.use(finishRoutes(services, queue));
+  router.use(logRoutes(services));
   newsRoutes(router, services);
   return router;
 }

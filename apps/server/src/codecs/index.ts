@@ -29,3 +29,5 @@ export {
 export { buildPyramid } from './buildPyramid';
 export { beginTiff, tiffBuffer, writeTiff, writeTiffRows, type TiffLayout, type TiffSettings } from './writeTiff';
 export { convertTiff } from './convertTiff';
+export { screenJpeg } from './screenJpeg';
+export { writeOpenRaster, type RasterLayer } from './openRaster';

@@ -7,6 +7,7 @@ export type {
   FittedPlanes,
   InspectionScene,
   MatchedMerge,
+  PictureCut,
   PlacedPicture,
   ProbeResult,
   RelatedFrames,

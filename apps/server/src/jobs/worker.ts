@@ -1,6 +1,7 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './handlers/exportTiff';
+import { edgesTask, layerPngTask, openRasterTask, screenJpegTask } from './handlers/finishPicture';
 import {
   detectTask,
   evidenceTask,
@@ -93,6 +94,10 @@ const HANDLERS: Handlers = {
   beginTiff: beginTiffTask,
   renderRows: renderRowsTask,
   convertTiff: convertTiffTask,
+  layerPng: layerPngTask,
+  screenJpeg: screenJpegTask,
+  openRaster: openRasterTask,
+  edges: edgesTask,
   warmUp: warmUpTask,
   tile: tileTask,
   mask: maskTask,

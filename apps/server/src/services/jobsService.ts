@@ -7,14 +7,17 @@ import {
   type MergeKind,
   type Picture,
   type ViewingSettings,
+  type Work,
 } from '@blendrak/contract';
 import { pictureInfo, type StoredJob, type LinkedFrameRow, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
+import { note } from './log/journal';
 import { RequestError } from '../shared/requestError';
 
 export function createJob({ storage, events }: Services, name: string, kind: MergeKind = 'focus-stack'): JobSummary {
   const id = newId();
   storage.jobs.insert({ id, name, kind, created_at: new Date().toISOString() });
+  note({ storage }, id, 'made', 'The job was made.');
   events.publish({ topic: 'job', id });
   return summarise(storage, id);
 }
@@ -46,8 +49,9 @@ export function setViewing({ storage, events }: Services, id: string, viewing: V
 /** Removes a job with all that was made for it; work on it must have been cancelled. Files that lie elsewhere stay. */
 export function removeJob({ storage, events, merges }: Services, id: string): void {
   requireJob(storage, id);
+  note({ storage }, id, 'removed', 'The job was removed, with what was made for it.');
   merges.forget();
-  const exports = storage.work.listByJob(id).filter((w) => w.kind === 'export');
+  const exports = storage.work.listByJob(id).filter((w) => w.kind === 'export' || w.kind === 'deliver');
   const ids = [...storage.pictures.listByJob(id), ...exports].map((row) => row.id).concat(storage.merges.idsOf(id));
   storage.discard(ids, () => storage.jobs.remove(id), [storage.folder.delivered(id)]);
   events.publish({ topic: 'job', id });
@@ -59,6 +63,9 @@ export function requireJob(storage: Services['storage'], id: string): StoredJob 
   return row;
 }
 
+/** Work beside the way of a job: where it failed is told where it was asked for. */
+const ASIDE: ReadonlySet<Work['kind']> = new Set(['intake', 'export', 'mend', 'deliver'] as const);
+
 function summarise(storage: Services['storage'], id: string): JobSummary {
   const row = requireJob(storage, id);
   const pictures = storage.pictures.listByJob(id);
@@ -66,7 +73,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
   const counts = merge ? storage.findings.count(merge.id) : { all_count: 0, open_count: 0 };
   const work = storage.work.listByJob(id);
   const active = (['running', 'paused', 'queued'] as const).flatMap((s) => work.filter((w) => w.status === s))[0];
-  const lastMain = work.filter((w) => w.kind !== 'intake' && w.kind !== 'export').at(-1);
+  const lastMain = work.filter((w) => !ASIDE.has(w.kind)).at(-1);
   const ready = pictures.filter((p) => p.status === 'ready');
   const first = ready.find((p) => p.role === 'merge') ?? ready[0];
   return {

@@ -5,6 +5,7 @@ import { toWork, type WorkRow } from '../storage';
 import { isFull, KEEP_FREE_BYTES, NoRoomError } from '../shared/noRoom';
 import { RequestError } from '../shared/requestError';
 import { type Services } from './context';
+import { deliverPayload, runDelivery } from './deliver/deliverMerge';
 import { exportPayload, runExport } from './deliver/exportPicture';
 import { runIntake } from './intake/takeFiles';
 import { runProcess } from './make/processJob';
@@ -177,6 +178,8 @@ async function perform(
         : runShoot(services, jobOf(row), payload, onProgress, signal);
     case 'export':
       return runExport(services, row.id, exportPayload.parse(payload), onProgress, signal);
+    case 'deliver':
+      return runDelivery(services, row.id, deliverPayload.parse(payload), onProgress, signal);
     case 'mend':
       return runMend(services, row.id, mendPayload.parse(payload), onProgress, signal);
     case 'sort':

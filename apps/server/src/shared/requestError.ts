@@ -4,7 +4,7 @@
 export class RequestError extends Error {
   override readonly name = 'RequestError';
   constructor(
-    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 415 | 421 | 507,
+    readonly status: 400 | 401 | 403 | 404 | 409 | 413 | 415 | 421 | 423 | 507,
     message: string,
   ) {
     super(message);

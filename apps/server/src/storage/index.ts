@@ -4,10 +4,13 @@ import { existsSync } from 'node:fs';
 import { relative } from 'node:path';
 import { cardsTable } from './tables/cards';
 import { findingsTable } from './tables/findings';
+import { finishesTable } from './tables/finishes';
 import { jobsTable } from './tables/jobs';
 import { jobPlansTable } from './tables/jobPlans';
+import { journalTable } from './tables/journal';
 import { kitTable } from './tables/kit';
 import { leavingsTable } from './tables/leavings';
+import { lessonChoicesTable } from './tables/lessonChoices';
 import { linkedFramesTable } from './tables/linkedFrames';
 import { mergesTable } from './tables/merges';
 import { operationChangesTable } from './tables/operationChanges';
@@ -39,6 +42,9 @@ export interface Storage {
   readonly operations: ReturnType<typeof operationsTable>;
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly proposals: ReturnType<typeof proposalsTable>;
+  readonly finishes: ReturnType<typeof finishesTable>;
+  readonly journal: ReturnType<typeof journalTable>;
+  readonly lessonChoices: ReturnType<typeof lessonChoicesTable>;
   readonly work: ReturnType<typeof workTable>;
   readonly cards: ReturnType<typeof cardsTable>;
   readonly linkedFrames: ReturnType<typeof linkedFramesTable>;
@@ -92,6 +98,9 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     operations: operationsTable(db),
     operationChanges: operationChangesTable(db),
     proposals: proposalsTable(db),
+    finishes: finishesTable(db),
+    journal: journalTable(db),
+    lessonChoices: lessonChoicesTable(db),
     work: workTable(db),
     cards: cardsTable(db),
     linkedFrames: linkedFramesTable(db),
@@ -127,7 +136,13 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
 
 /** Files that no row names are moved out of the way; a new database knows no file and moves none. */
 function lookForOrphans({ folder, pictures, merges, cards, jobs, work }: Storage, isNew: boolean): string[] {
-  const known = new Set([...pictures.ids(), ...merges.ids(), ...cards.fileIds(), ...work.idsOf('export')]);
+  const known = new Set([
+    ...pictures.ids(),
+    ...merges.ids(),
+    ...cards.fileIds(),
+    ...work.idsOf('export'),
+    ...work.idsOf('deliver'),
+  ]);
   const orphans = findOrphans(folder, known, new Set(jobs.list().map((job) => job.id)));
   if (orphans.length === 0) return [];
   const few = orphans.slice(0, 5).join(', ') + (orphans.length > 5 ? ` and ${orphans.length - 5} more` : '');
@@ -147,6 +162,7 @@ export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow, StoredJob } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow, type PanoramaCameras } from './tables/merges';
+export type { FinishBody } from './tables/finishes';
 export { withoutGaps, type LoggedChange } from './tables/operationChanges';
 export type { OperationFields } from './tables/operations';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';

@@ -16,6 +16,7 @@ import facts from './migrations/0011_facts.sql';
 import operations from './migrations/0012_operations.sql';
 import instruments from './migrations/0013_instruments.sql';
 import proposals from './migrations/0014_proposals.sql';
+import finish from './migrations/0015_finish.sql';
 
 export type Db = Database.Database;
 
@@ -35,6 +36,7 @@ export const MIGRATIONS: readonly string[] = [
   operations,
   instruments,
   proposals,
+  finish,
 ];
 
 /**

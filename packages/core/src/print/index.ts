@@ -13,3 +13,4 @@ export {
   type SightBand,
   type Viewing,
 } from './visibility';
+export { viewingOf, type WayOfLooking } from './viewingOf';

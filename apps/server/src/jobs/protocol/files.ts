@@ -1,8 +1,8 @@
 // Tasks that read and write files.
 import type { Exif } from '@blendrak/contract';
-import type { NoiseCurve } from '@blendrak/core/image';
-import type { PartFile, TiffLayout } from '../../codecs';
-import type { InspectionScene } from './pictures';
+import type { NoiseCurve, Region } from '@blendrak/core/image';
+import type { PartFile, RasterLayer, TiffLayout } from '../../codecs';
+import type { InspectionScene, StoredPicture } from './pictures';
 
 export interface StoredInfo {
   readonly width: number;
@@ -12,6 +12,13 @@ export interface StoredInfo {
   readonly icc: Uint8Array | null;
   readonly exif: Exif | null;
   readonly noise: NoiseCurve;
+}
+
+/** A picture turned about its middle and cropped (see core/finish). */
+export interface PictureCut {
+  readonly turnDeg: number;
+  /** In px of the turned picture. */
+  readonly crop: Region;
 }
 
 export interface FileTasks {
@@ -25,7 +32,24 @@ export interface FileTasks {
   /** Begins a TIFF of 16 bits; `icc` is the path of its profile. */
   readonly beginTiff: [{ width: number; height: number; icc: string | null; out: string }, TiffLayout];
   /** Writes rows of the repaired picture into a TIFF that was begun. */
-  readonly renderRows: [{ scene: InspectionScene; out: string; layout: TiffLayout; y: number; rows: number }, null];
+  readonly renderRows: [
+    { scene: InspectionScene; out: string; layout: TiffLayout; y: number; rows: number; cut?: PictureCut },
+    null,
+  ];
+  /** Writes one operation's donor as a PNG with transparency: what of it shows, over the part that it can touch. */
+  readonly layerPng: [{ scene: InspectionScene; operation: number; out: string }, null];
+  /** Writes a JPEG for screens from a TIFF. */
+  readonly screenJpeg: [
+    { tiff: string; out: string; longSidePx: number | null; mostBytes: number | null },
+    { width: number; height: number; bytes: number; fits: boolean },
+  ];
+  /** Writes a layered picture; `merged` and the layers' files are PNGs. */
+  readonly openRaster: [
+    { out: string; width: number; height: number; layers: readonly RasterLayer[]; merged: string },
+    null,
+  ];
+  /** Long straight edges of a merge, px. */
+  readonly edges: [{ merge: StoredPicture }, readonly (readonly [number, number, number, number])[]];
   /** Writes a TIFF as PNG or JPEG, by the ending of `out`. */
   readonly convertTiff: [{ tiff: string; out: string }, null];
 }

@@ -27,7 +27,7 @@ export type RunTask = <N extends TaskName>(
 ) => Promise<TaskResponse<N>>;
 
 export * from './pictures';
-export type { StoredInfo } from './files';
+export type { PictureCut, StoredInfo } from './files';
 export type { LookedAt } from './sort';
 export type { FittedPlanes, MatchedMerge, PairResult, RelatedFrames } from './align';
 export type { ExposedPicture } from './merge';

@@ -5,6 +5,7 @@ import { modelOf } from '@blendrak/core/frame';
 import { reportFinding } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
+import { operationWords } from '../mend/operationWords';
 
 /** The profile that goes with a merge: its own if it came with one, the reference frame's for our merges. */
 export function iccPath({ storage }: Pick<Services, 'storage'>, tilesId: string, referenceId: string): string | null {
@@ -27,8 +28,19 @@ export async function exportMask({ merges, pool }: Services, mergeId: string, fr
 
 /** The report file of a merge as it stands. */
 export function exportReport({ storage, merges }: Services, mergeId: string): Report {
-  const { body } = merges.open(mergeId);
+  const { body, scene } = merges.painted(mergeId);
   const names = body.frames.map((f) => f.fileName);
+  const repairs = scene.operations.map(({ id, donor, region: { x, y, width, height } }) => ({
+    words: operationWords(storage.operations.find(id)!.operation, names),
+    donor: donor === null ? null : names[donor]!,
+    bbox: [x, y, width, height] as [number, number, number, number],
+  }));
+  const { cut, signature, waivers } = storage.finishes.find(mergeId);
+  const finish = {
+    ...{ cut, signature, invented: [] },
+    waivers: waivers.map(({ kind, by, at, reason }) => ({ kind, by, at, reason })),
+  };
+  const isFinished = cut.crop !== null || signature !== null || waivers.length > 0;
   const pins = storage.pins
     .listByMerge(mergeId)
     .map(({ number, kind, from, to, reading }) => ({ number, kind, from, to, reading }));
@@ -51,6 +63,8 @@ export function exportReport({ storage, merges }: Services, mergeId: string): Re
     })),
     findings: storage.findings.listByMerge(mergeId).map((f, i) => reportFinding(f, i, names)),
     ...(pins.length > 0 && { pins }),
+    ...(repairs.length > 0 && { repairs }),
+    ...(isFinished && { finish }),
   };
 }
 

@@ -5,6 +5,7 @@ import { paintArea } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
+import { requireUnsigned } from '../finish/signed';
 import { sightRecord } from '../make/makeMerge';
 
 /** Outlines are no larger than this share of the picture: a finding hugs its defect. */
@@ -19,6 +20,7 @@ const MOST_PX = 2048;
  */
 export async function markByHand(services: Services, mergeId: string, { defect, polygon }: HandMark): Promise<Finding> {
   const { storage, merges, quick, events } = services;
+  requireUnsigned(services, mergeId);
   const { scene, body, row } = merges.painted(mergeId);
   const { inspection, facts } = body;
   if (!inspection)

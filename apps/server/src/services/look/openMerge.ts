@@ -5,6 +5,8 @@ import { RequestError } from '../../shared/requestError';
 import type { MergeBody } from '../../storage';
 import type { Services } from '../context';
 import { iccPath } from '../deliver/exportService';
+import { requireUnsigned } from '../finish/signed';
+import { note } from '../log/journal';
 
 export function describeMerge({ storage, merges }: Services, id: string): Merge {
   const { row, body } = merges.open(id);
@@ -78,9 +80,15 @@ export function decideFinding({ storage, events }: Services, id: string, decisio
   if (decision === 'accepted' && reason.trim() === '') {
     throw new RequestError(400, 'A defect is accepted with a reason: say why it may stay (it is kept in the record).');
   }
-  const { mergeId } = finding;
-  storage.transaction(() => storage.findings.decide(id, decision, reason, storage.merges.bumpFindings(mergeId)));
-  events.publish({ topic: 'findings', id: storage.merges.find(mergeId)!.job_id, mergeId });
+  const { mergeId, defect } = finding;
+  requireUnsigned({ storage }, mergeId);
+  const jobId = storage.merges.find(mergeId)!.job_id;
+  storage.transaction(() => {
+    storage.findings.decide(id, decision, reason, storage.merges.bumpFindings(mergeId));
+    const what = decision === 'open' ? 'opened again' : `settled as ${decision.replaceAll('-', ' ')}`;
+    note({ storage }, jobId, 'decided', `A ${defect.replaceAll('-', ' ')} was ${what}${reason ? `: ${reason}` : ''}.`);
+  });
+  events.publish({ topic: 'findings', id: jobId, mergeId });
   return mergeId;
 }
 

@@ -4,6 +4,7 @@ import { sharedArea, type Region } from '@blendrak/core/image';
 import { detectorOf } from '@blendrak/core/inspect';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
+import { requireUnsigned } from '../finish/signed';
 
 /** Sides of two pictures of one merge differ by no more than rounding. */
 const SAME_SHAPE = 0.005;
@@ -16,6 +17,7 @@ const SAME_PLACE = 0.5;
  */
 export function readReport(services: Services, mergeId: string, report: Report): ReadReport {
   const { storage, merges, events } = services;
+  requireUnsigned(services, mergeId);
   const { body, row } = merges.open(mergeId);
   const names = body.frames.map((f) => f.fileName);
   checkReport(report, body.facts.kind, body, names);

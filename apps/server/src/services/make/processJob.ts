@@ -6,6 +6,7 @@ import { RequestError } from '../../shared/requestError';
 import { moveDurably, pictureInfo, type MergeBody } from '../../storage';
 import { newId, type Services } from '../context';
 import { requireJob } from '../jobsService';
+import { note } from '../log/journal';
 import { isSameAlignment } from './knownAlignment';
 import type { JobPicture } from './mergeOrder';
 
@@ -40,6 +41,7 @@ export async function runProcess(
   const mergeRow = own ? undefined : rows.filter((p) => p.role === 'merge').at(-1);
   const wanted = reference === 'auto' ? 'auto' : pictures.findIndex((p) => p.id === reference);
   const id = newId();
+  const began = Date.now();
   const [tiles, labels] = [folder.scratchFile('.tiles'), folder.scratchFile('.labels')];
   try {
     const made = await pool.merge(
@@ -74,6 +76,10 @@ export async function runProcess(
       });
       made.findings.forEach((f, i) => storage.findings.insert(f, i));
       storage.keep([id]);
+      const how = mergeRow ? `${mergeRow.file_name} was registered` : 'aligned and merged';
+      const found = made.findings.length === 1 ? '1 finding' : `${made.findings.length} findings`;
+      const words = `${pictures.length} frames, ${how}, inspected: ${found}.`;
+      note({ storage }, jobId, 'processed', words, (Date.now() - began) / 1000);
     });
   } catch (error) {
     // What was moved into place belongs to no row.

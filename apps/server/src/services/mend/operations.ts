@@ -5,6 +5,7 @@ import { shapeRegion } from '@blendrak/core/repair';
 import { withoutGaps, type LoggedChange, type OperationFields } from '../../storage';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
+import { requireUnsigned } from '../finish/signed';
 import { operationWords } from './operationWords';
 import { makeRecheck } from './recheck';
 
@@ -38,6 +39,7 @@ export function makeOperationsService(services: Services): OperationsService {
   return {
     change(mergeId, named, asker = NOBODY) {
       const { row, body } = merges.open(mergeId);
+      requireUnsigned(services, mergeId);
       const names = body.frames.map((f) => f.fileName);
       if (named.change.kind === 'add') requireDonor(named.change.operation, names.length);
       const done = storage.transaction(() =>

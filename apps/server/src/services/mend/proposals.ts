@@ -2,6 +2,7 @@
 import type { Proposal, ProposalChoice } from '@blendrak/contract';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
+import { note } from '../log/journal';
 import type { Asker, OperationsService } from './operations';
 
 export function listProposals({ storage, merges }: Services, mergeId: string): Proposal[] {
@@ -34,6 +35,13 @@ export function chooseProposals(
     storage.proposals.keep(id, change);
   }
   refused.forEach((p) => storage.proposals.refuse(p.id));
+  if (kept.length > 0)
+    note(
+      services,
+      row.job_id,
+      'repaired',
+      `${kept.length} proposed ${kept.length === 1 ? 'repair was' : 'repairs were'} kept.`,
+    );
   events.publish({ topic: 'proposals', id: row.job_id, mergeId });
 }
 

@@ -8,7 +8,8 @@ import { useFindings, useJob, useMerge, useOperations, type BenchMerge } from '.
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
 import { useBench } from './store';
-import { judge, viewingOf } from './viewing/judge';
+import { viewingOf } from '@blendrak/core/print';
+import { judge } from '../../shared/viewing/judge';
 
 export function BenchScreen() {
   const { jobId } = useParams();

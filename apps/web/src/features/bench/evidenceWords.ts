@@ -1,7 +1,7 @@
 // Measurements in words a retoucher reads.
 import type { Finding } from '@blendrak/contract';
 import { ON_SCREEN, type Viewing } from '@blendrak/core/print';
-import { sightWords } from './viewing/judge';
+import { sightWords } from '../../shared/viewing/judge';
 
 const percent = (v: number): string => `${Math.round(100 * v)} %`;
 const ofScale = (v: number): string => `${v.toFixed(1)} % of full scale`;

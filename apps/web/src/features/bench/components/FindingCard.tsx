@@ -16,7 +16,7 @@ import { evidenceOf } from '../evidenceWords';
 import { ProposalCard } from '../proposals/ProposalCard';
 import type { Proposing } from '../proposals/useProposals';
 import { useBench } from '../store';
-import { viewingOf } from '../viewing/judge';
+import { viewingOf } from '@blendrak/core/print';
 import { Measures } from './Measures';
 
 const WIDTH_PX = 212;

@@ -14,7 +14,7 @@ import { GREY } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
 import { KEYS, type BenchMerge } from '../../../shared/queries';
 import { useBench } from '../store';
-import { viewingWords } from './judge';
+import { viewingWords } from '../../../shared/viewing/judge';
 
 interface ViewingFormProps {
   readonly merge: BenchMerge;

@@ -1,23 +1,7 @@
 // Findings as they show where the picture will be looked at.
 import type { Finding, ViewingSettings } from '@blendrak/contract';
-import {
-  CLOSE_LOOK_MM,
-  farthestSeen,
-  noticeableSteps,
-  ON_SCREEN,
-  SEEN,
-  visibilityOf,
-  type Viewing,
-} from '@blendrak/core/print';
-import type { PictureSize } from '../../../viewer/camera';
-
-/** The size of a px and the distance that settings mean for a picture. */
-export function viewingOf(settings: ViewingSettings, { width, height }: PictureSize): Viewing {
-  if (settings.kind === 'screen') return ON_SCREEN;
-  const pitchMm = settings.longSideMm / Math.max(width, height);
-  const diagonal = pitchMm * Math.hypot(width, height);
-  return { pitchMm, distanceMm: settings.distanceMm ?? Math.max(CLOSE_LOOK_MM, diagonal) };
-}
+import { farthestSeen, noticeableSteps, SEEN, visibilityOf, viewingOf, type Viewing } from '@blendrak/core/print';
+import type { PictureSize } from '../../viewer/camera';
 
 export interface Judged {
   /** Most visible first; what is not seen is left out, but for what was decided. */

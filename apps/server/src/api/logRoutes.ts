@@ -1,0 +1,34 @@
+// The HTTP interface of the log: the journal, what goes wrong, calibrations, lessons.
+import { Router } from 'express';
+import { journalQuerySchema, newNoteSchema } from '@blendrak/contract';
+import type { Services } from '../services/context';
+import { requireJob } from '../services/jobsService';
+import { journalCsv, note, searchJournal } from '../services/log/journal';
+
+/** All of it, for other programs. */
+const EVERYTHING = 10_000;
+
+export function logRoutes(services: Services): Router {
+  const router = Router();
+  router.get('/journal', (request, response) => {
+    response.json(searchJournal(services, journalQuerySchema.parse(request.query)));
+  });
+  router.get('/journal.json', (request, response) => {
+    const query = journalQuerySchema.parse({ limit: EVERYTHING, ...request.query });
+    response.attachment('journal.json').send(`${JSON.stringify(searchJournal(services, query), null, 1)}\n`);
+  });
+  router.get('/journal.csv', (request, response) => {
+    const query = journalQuerySchema.parse({ limit: EVERYTHING, ...request.query });
+    response
+      .attachment('journal.csv')
+      .type('csv')
+      .send(journalCsv(searchJournal(services, query)));
+  });
+  router.post('/journal', (request, response) => {
+    const { jobId, words } = newNoteSchema.parse(request.body);
+    requireJob(services.storage, jobId);
+    note(services, jobId, 'note', words);
+    response.status(201).json(searchJournal(services, journalQuerySchema.parse({ jobId, limit: 1 }))[0]);
+  });
+  return router;
+}

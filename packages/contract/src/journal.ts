@@ -1,0 +1,118 @@
+// The journal: what was done on jobs, written by itself, with notes by hand; and what it adds up to.
+import { z } from 'zod';
+import { defectSchema, kindSchema } from './report';
+
+export const journalKindSchema = z.enum([
+  'made',
+  'frames',
+  'processed',
+  'decided',
+  'repaired',
+  'waived',
+  'signed',
+  'reopened',
+  'delivered',
+  'removed',
+  'note',
+]);
+
+export const journalEntrySchema = z.strictObject({
+  id: z.number().int(),
+  jobId: z.string(),
+  jobName: z.string(),
+  at: z.string(),
+  kind: journalKindSchema,
+  words: z.string(),
+  /** Time that it took, where work took any, s. */
+  tookS: z.number().nullable(),
+});
+
+/** What is looked for in the journal. */
+export const journalQuerySchema = z.strictObject({
+  text: z.string().max(200).default(''),
+  jobId: z.string().optional(),
+  kind: journalKindSchema.optional(),
+  before: z.coerce.number().int().optional(),
+  limit: z.coerce.number().int().min(1).max(10_000).default(200),
+});
+
+export const newNoteSchema = z.strictObject({ jobId: z.string(), words: z.string().trim().min(1).max(2000) });
+
+/** A share with its interval: with few jobs it is wide. */
+const shareSchema = z.strictObject({ low: z.number(), high: z.number() });
+
+/** By what findings are counted. */
+export const logGroupingSchema = z.enum(['kind', 'lens', 'aperture', 'frames', 'step']);
+
+/** What went wrong in jobs of a group: in how many of them a defect was found, and how often by decision. */
+export const logCellSchema = z.strictObject({
+  defect: defectSchema,
+  /** Jobs of the group that have it. */
+  jobs: z.number().int(),
+  findings: z.number().int(),
+  repaired: z.number().int(),
+  reshot: z.number().int(),
+  /** Share of the group's jobs that have it (Wilson, 95 %). */
+  share: shareSchema,
+  jobIds: z.array(z.string()),
+});
+
+export const logGroupSchema = z.strictObject({
+  name: z.string(),
+  /** Jobs that were inspected. */
+  jobs: z.number().int(),
+  cells: z.array(logCellSchema),
+});
+
+/** A month: how many findings an inspected job had on average. */
+export const logMonthSchema = z.strictObject({
+  month: z.string(),
+  jobs: z.number().int(),
+  findings: z.number().int(),
+});
+
+export const logSchema = z.strictObject({
+  grouping: logGroupingSchema,
+  groups: z.array(logGroupSchema),
+  months: z.array(logMonthSchema),
+  /** Jobs that were inspected, and all there are. */
+  inspected: z.number().int(),
+  jobs: z.number().int(),
+});
+
+export const calibrationSchema = z.strictObject({
+  /** Body and lens, as the files name them. */
+  camera: z.string(),
+  lens: z.string(),
+  what: z.enum(['breathing', 'vignetting', 'distortion', 'noise', 'dust']),
+  words: z.string(),
+  value: z.number().nullable(),
+  unit: z.string(),
+  /** Spread over the jobs, in the same unit; null for one job. */
+  spread: z.number().nullable(),
+  jobs: z.array(z.strictObject({ id: z.string(), name: z.string() })),
+  latest: z.string(),
+});
+
+export const lessonSchema = z.strictObject({
+  id: z.string(),
+  /** What happened, with the evidence. */
+  words: z.string(),
+  /** What to do next time. */
+  advice: z.string(),
+  kind: kindSchema,
+  defect: defectSchema,
+  jobs: z.array(z.strictObject({ id: z.string(), name: z.string() })),
+  /** Open, taken into plans, or refused. */
+  state: z.enum(['open', 'taken', 'refused']),
+});
+
+export type JournalKind = z.infer<typeof journalKindSchema>;
+export type JournalEntry = z.infer<typeof journalEntrySchema>;
+export type JournalQuery = z.infer<typeof journalQuerySchema>;
+export type LogGrouping = z.infer<typeof logGroupingSchema>;
+export type LogCell = z.infer<typeof logCellSchema>;
+export type LogGroup = z.infer<typeof logGroupSchema>;
+export type Log = z.infer<typeof logSchema>;
+export type Calibration = z.infer<typeof calibrationSchema>;
+export type Lesson = z.infer<typeof lessonSchema>;
