@@ -1,5 +1,6 @@
 // Jobs, their pictures and the long work done on them.
 import { z } from 'zod';
+import { verdictSchema } from './finish';
 import { alignmentOptionsSchema, mergeOptionsSchema } from './merge';
 import { kindSchema } from './report';
 
@@ -64,6 +65,8 @@ export const jobSummarySchema = z.strictObject({
   thumbnailId: z.string().nullable(),
   openFindings: z.number().int(),
   allFindings: z.number().int(),
+  /** What the merge was signed as; null while nobody has. */
+  verdict: verdictSchema.nullable().default(null),
   work: workSchema.nullable(),
 });
 

@@ -87,6 +87,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
     thumbnailId: merge ? `r-${merge.id}` : first ? `p-${first.id}` : null,
     openFindings: counts.open_count,
     allFindings: counts.all_count,
+    verdict: (merge && storage.finishes.find(merge.id).signature?.verdict) ?? null,
     work: active ?? (lastMain && lastMain.status !== 'done' ? lastMain : null),
   };
 }

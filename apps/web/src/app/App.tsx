@@ -7,6 +7,7 @@ import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { BenchScreen } from '../features/bench/BenchScreen';
 import { CameraScreen } from '../features/camera/CameraScreen';
 import { MergeScreen } from '../features/merge/MergeScreen';
+import { FinishScreen } from '../features/finish/FinishScreen';
 import { JobsScreen } from '../features/jobs/JobsScreen';
 import { CardScreen } from '../features/plan/card/CardScreen';
 import { KitScreen } from '../features/plan/KitScreen';
@@ -51,6 +52,7 @@ export function App() {
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />
                 <Route path="jobs/:jobId/merge" element={<MergeScreen />} />
                 <Route path="jobs/:jobId/bench" element={<BenchScreen />} />
+                <Route path="jobs/:jobId/finish" element={<FinishScreen />} />
                 <Route path="*" element={<Navigate to="/jobs" replace />} />
               </Route>
             </Routes>

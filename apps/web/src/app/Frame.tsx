@@ -10,6 +10,7 @@ const STAGES = [
   { path: 'alignment', name: 'Alignment' },
   { path: 'merge', name: 'Merge' },
   { path: 'bench', name: 'Bench' },
+  { path: 'finish', name: 'Finish' },
 ] as const;
 
 export function Frame() {
@@ -87,6 +88,7 @@ function JobRail() {
     alignment: summary.mergeId ? 'done' : '–',
     merge: summary.mergeId ? 'done' : '–',
     bench: summary.mergeId ? `${summary.openFindings} open` : '–',
+    finish: summary.verdict === null ? '–' : summary.verdict.replaceAll('-', ' '),
   };
   return (
     <>

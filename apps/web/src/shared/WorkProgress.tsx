@@ -14,6 +14,7 @@ const VERBS: Record<Work['kind'], string> = {
   sort: 'Sorting',
   export: 'Rendering',
   mend: 'Working out repairs',
+  deliver: 'Delivery',
 };
 
 const COLOURS: Partial<Record<Work['status'], string>> = { failed: 'error.main', paused: 'warning.main' };

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import {
   findingChangesSchema,
+  finishSchema,
   findingSchema,
   jobPlanSchema,
   jobSchema,
@@ -9,6 +10,7 @@ import {
   mergeSchema,
   pinSchema,
   proposalSchema,
+  proposedCutSchema,
   planSchema,
   probeSchema,
   problemSchema,
@@ -17,9 +19,13 @@ import {
   operationChangesSchema,
   sweepSchema,
   workSchema,
+  type CropWishOrder,
+  type Cut,
   type Decision,
+  type DeliveryOrder,
   type Finding,
   type FindingChanges,
+  type Finish,
   type HandMark,
   type Job,
   type JobPlan,
@@ -33,14 +39,17 @@ import {
   type Probe,
   type Proposal,
   type ProposalChoice,
+  type ProposedCut,
   type ProcessInput,
   type ReadReport,
   type ShootMenu,
   type ShootOrder,
+  type SignOrder,
   type NamedChange,
   type OperationChanges,
   type Sweep,
   type ViewingSettings,
+  type WaiveOrder,
   type Work,
 } from '@blendrak/contract';
 import { newId } from './newId';
@@ -156,6 +165,19 @@ export const api = {
     askFor(z.array(proposalSchema), `/api/merges/${mergeId}/proposals`),
   chooseProposals: (mergeId: string, since: number, choice: Partial<ProposalChoice>): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/proposals?since=${since}`, named(json('POST', choice))),
+  finish: (mergeId: string): Promise<Finish> => askFor(finishSchema, `/api/merges/${mergeId}/finish`),
+  proposeCut: (mergeId: string, wish: CropWishOrder): Promise<ProposedCut> =>
+    askFor(proposedCutSchema, `/api/merges/${mergeId}/cut/proposal`, json('POST', wish)),
+  setCut: (mergeId: string, cut: Cut): Promise<Finish> =>
+    askFor(finishSchema, `/api/merges/${mergeId}/cut`, json('PUT', cut)),
+  waive: (mergeId: string, order: WaiveOrder): Promise<Finish> =>
+    askFor(finishSchema, `/api/merges/${mergeId}/waivers`, json('POST', order)),
+  sign: (mergeId: string, order: SignOrder): Promise<Finish> =>
+    askFor(finishSchema, `/api/merges/${mergeId}/signature`, json('PUT', order)),
+  openAgain: (mergeId: string): Promise<Finish> =>
+    askFor(finishSchema, `/api/merges/${mergeId}/signature`, { method: 'DELETE' }),
+  deliver: (mergeId: string, order: DeliveryOrder): Promise<Work> =>
+    askFor(workSchema, `/api/merges/${mergeId}/delivery`, json('POST', order)),
   decide: (id: string, since: number, decision: Decision, reason: string): Promise<FindingChanges> =>
     askFor(findingChangesSchema, `/api/findings/${id}?since=${since}`, json('PATCH', { decision, reason })),
 };

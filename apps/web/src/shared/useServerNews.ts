@@ -45,6 +45,12 @@ function refresh(client: QueryClient, news: News): void {
       return;
     case 'operations':
       again(KEYS.operations(news.mergeId!));
+      again(KEYS.finish(news.mergeId!));
+      return;
+    case 'finish':
+      again(KEYS.finish(news.mergeId!));
+      again(KEYS.jobs);
+      again(KEYS.job(news.id));
       return;
     case 'proposals':
       again(KEYS.proposals(news.mergeId!));
@@ -54,6 +60,7 @@ function refresh(client: QueryClient, news: News): void {
       return;
     case 'findings':
       again(KEYS.findings(news.mergeId!));
+      again(KEYS.finish(news.mergeId!));
       again(KEYS.jobs);
       again(KEYS.job(news.id));
       return;

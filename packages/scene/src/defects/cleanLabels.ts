@@ -34,6 +34,7 @@ export function cleanLabels(survey: Survey, zones: readonly MotionZone[]): Uint8
   const raw =
     plan.kind === 'focus-stack' ? sharpest(survey) : plan.kind === 'bracket' ? brightest(survey) : nearestView(survey);
   const labels = majority(majority(raw, survey.grid), survey.grid);
+  if (plan.kind === 'bracket') keepUnburnt(labels, raw, survey);
   for (const zone of zones) {
     if (zone.whole.length === 0) continue;
     const best = zone.whole.reduce((a, b) => (zoneCost(survey, zone, b) < zoneCost(survey, zone, a) ? b : a));
@@ -80,14 +81,28 @@ function sharpest(survey: Survey): Uint8Array {
   return labels;
 }
 
-/** The longest exposure that is not clipped, with a bias to keep what its neighbour has. */
-function brightest({ clipped, covers, plan, grid }: Survey): Uint8Array {
+/** The longest exposure that is clipped neither there nor beside it: labels fade into each other over a cell. */
+function brightest(survey: Survey): Uint8Array {
+  const { covers, plan, grid } = survey;
   const order = plan.frames.map((_, k) => k).sort((a, b) => shotOf(plan, b).gain - shotOf(plan, a).gain);
   const labels = new Uint8Array(grid.width * grid.height);
-  for (let i = 0; i < labels.length; i++) {
-    labels[i] = order.find((k) => covers[k]![i] && clipped[k]![i]! <= CLIPPED_SHARE) ?? order[order.length - 1]!;
-  }
+  for (let i = 0; i < labels.length; i++)
+    labels[i] = order.find((k) => covers[k]![i] && !isBurnt(survey, k, i)) ?? order[order.length - 1]!;
   return labels;
+}
+
+/** Smoothing took thin bright things into the label around them, in which they are burnt: they keep their own. */
+function keepUnburnt(labels: Uint8Array, raw: Uint8Array, survey: Survey): void {
+  for (let i = 0; i < labels.length; i++) if (isBurnt(survey, labels[i]!, i)) labels[i] = raw[i]!;
+}
+
+/** Whether a frame is clipped in a cell or one that touches it. */
+function isBurnt({ clipped, grid }: Survey, frame: number, cell: number): boolean {
+  const [x, y] = [cell % grid.width, Math.floor(cell / grid.width)];
+  for (let cy = Math.max(0, y - 1); cy <= Math.min(grid.height - 1, y + 1); cy++)
+    for (let cx = Math.max(0, x - 1); cx <= Math.min(grid.width - 1, x + 1); cx++)
+      if (clipped[frame]![cy * grid.width + cx]! > CLIPPED_SHARE) return true;
+  return false;
 }
 
 /** The frame in whose middle a cell lies: seams run where neighbours are equally far from their rims. */

@@ -1,7 +1,8 @@
 // Findings judged for a way of looking.
 import type { Finding } from '@blendrak/contract';
-import { findingOf } from '../../../testing/merges';
-import { judge, sightWords, viewingOf, viewingWords } from './judge';
+import { viewingOf } from '@blendrak/core/print';
+import { findingOf } from '../../testing/merges';
+import { judge, sightWords, viewingWords } from './judge';
 
 const picture = { width: 6000, height: 4000 };
 const screen = viewingOf({ kind: 'screen' }, picture);

@@ -87,7 +87,7 @@ function NameDialog({ name: before, onName, onClose }: NameDialogProps) {
     onClose();
   };
   return (
-    <Dialog open onClose={onClose} aria-label="Name of the repair">
+    <Dialog open onClose={onClose}>
       <form onSubmit={submit}>
         <DialogTitle>What is this repair called?</DialogTitle>
         <DialogContent>

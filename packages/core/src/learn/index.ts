@@ -1,0 +1,10 @@
+// What many jobs tell, and what a learner's answers tell: counts with intervals, lessons, calibrations, sensitivity.
+export { countFaults, type FaultCell, type FaultGroup, type Grouping, type JobFacts } from './countFaults';
+export { drawLessons, takeLesson, type DrawnLesson, type PlanChange } from './drawLessons';
+export {
+  breathingPerDioptre,
+  gatherCalibrations,
+  type CalibrationReading,
+  type GatheredCalibration,
+} from './readCalibrations';
+export { wilson, type ShareInterval } from './wilson';
