@@ -94,6 +94,18 @@ export const calibrationSchema = z.strictObject({
   latest: z.string(),
 });
 
+export const logQuerySchema = z.strictObject({ by: logGroupingSchema.default('kind') });
+
+/** What a lesson changes in a plan, by the plan's own fields. */
+export const planChangeSchema = z.union([
+  z.strictObject({ field: z.enum(['spare', 'usableEv']), add: z.number() }),
+  z.strictObject({ field: z.enum(['overlap', 'settleS', 'edgeMargin']), atLeast: z.number() }),
+]);
+
+const lessonStateSchema = z.enum(['open', 'taken', 'refused']);
+
+export const lessonChoiceSchema = z.strictObject({ state: lessonStateSchema });
+
 export const lessonSchema = z.strictObject({
   id: z.string(),
   /** What happened, with the evidence. */
@@ -103,8 +115,10 @@ export const lessonSchema = z.strictObject({
   kind: kindSchema,
   defect: defectSchema,
   jobs: z.array(z.strictObject({ id: z.string(), name: z.string() })),
+  /** Null for what no plan can change. */
+  change: planChangeSchema.nullable(),
   /** Open, taken into plans, or refused. */
-  state: z.enum(['open', 'taken', 'refused']),
+  state: lessonStateSchema,
 });
 
 export type JournalKind = z.infer<typeof journalKindSchema>;

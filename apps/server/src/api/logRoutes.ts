@@ -1,9 +1,10 @@
 // The HTTP interface of the log: the journal, what goes wrong, calibrations, lessons.
 import { Router } from 'express';
-import { journalQuerySchema, newNoteSchema } from '@blendrak/contract';
+import { journalQuerySchema, lessonChoiceSchema, logQuerySchema, newNoteSchema } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { requireJob } from '../services/jobsService';
 import { journalCsv, note, searchJournal } from '../services/log/journal';
+import { calibrationsOf, chooseLesson, lessonsOf, logOf } from '../services/log/logOf';
 
 /** All of it, for other programs. */
 const EVERYTHING = 10_000;
@@ -29,6 +30,18 @@ export function logRoutes(services: Services): Router {
     requireJob(services.storage, jobId);
     note(services, jobId, 'note', words);
     response.status(201).json(searchJournal(services, journalQuerySchema.parse({ jobId, limit: 1 }))[0]);
+  });
+  router.get('/log', (request, response) => {
+    response.json(logOf(services, logQuerySchema.parse(request.query).by));
+  });
+  router.get('/log/lessons', (_request, response) => {
+    response.json(lessonsOf(services));
+  });
+  router.put('/log/lessons/:id', (request, response) => {
+    response.json(chooseLesson(services, request.params.id, lessonChoiceSchema.parse(request.body).state));
+  });
+  router.get('/log/calibrations', (_request, response) => {
+    response.json(calibrationsOf(services));
   });
   return router;
 }

@@ -53,7 +53,10 @@ export function removeJob({ storage, events, merges }: Services, id: string): vo
   merges.forget();
   const exports = storage.work.listByJob(id).filter((w) => w.kind === 'export' || w.kind === 'deliver');
   const ids = [...storage.pictures.listByJob(id), ...exports].map((row) => row.id).concat(storage.merges.idsOf(id));
-  storage.discard(ids, () => storage.jobs.remove(id), [storage.folder.delivered(id)]);
+  storage.discard(ids, () => {
+    storage.jobFacts.remember(id);
+    storage.jobs.remove(id);
+  }, [storage.folder.delivered(id)]);
   events.publish({ topic: 'job', id });
 }
 

@@ -6,6 +6,7 @@ import { cardsTable } from './tables/cards';
 import { findingsTable } from './tables/findings';
 import { finishesTable } from './tables/finishes';
 import { jobsTable } from './tables/jobs';
+import { jobFactsTable } from './tables/jobFacts';
 import { jobPlansTable } from './tables/jobPlans';
 import { journalTable } from './tables/journal';
 import { kitTable } from './tables/kit';
@@ -42,6 +43,7 @@ export interface Storage {
   readonly operations: ReturnType<typeof operationsTable>;
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly proposals: ReturnType<typeof proposalsTable>;
+  readonly jobFacts: ReturnType<typeof jobFactsTable>;
   readonly finishes: ReturnType<typeof finishesTable>;
   readonly journal: ReturnType<typeof journalTable>;
   readonly lessonChoices: ReturnType<typeof lessonChoicesTable>;
@@ -98,6 +100,7 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     operations: operationsTable(db),
     operationChanges: operationChangesTable(db),
     proposals: proposalsTable(db),
+    jobFacts: jobFactsTable(db),
     finishes: finishesTable(db),
     journal: journalTable(db),
     lessonChoices: lessonChoicesTable(db),

@@ -17,6 +17,7 @@ import operations from './migrations/0012_operations.sql';
 import instruments from './migrations/0013_instruments.sql';
 import proposals from './migrations/0014_proposals.sql';
 import finish from './migrations/0015_finish.sql';
+import log from './migrations/0016_log.sql';
 
 export type Db = Database.Database;
 
@@ -37,6 +38,7 @@ export const MIGRATIONS: readonly string[] = [
   instruments,
   proposals,
   finish,
+  log,
 ];
 
 /**

@@ -6,6 +6,7 @@ import { SnackbarProvider } from 'notistack';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { BenchScreen } from '../features/bench/BenchScreen';
 import { CameraScreen } from '../features/camera/CameraScreen';
+import { LogScreen } from '../features/log/LogScreen';
 import { MergeScreen } from '../features/merge/MergeScreen';
 import { FinishScreen } from '../features/finish/FinishScreen';
 import { JobsScreen } from '../features/jobs/JobsScreen';
@@ -47,6 +48,7 @@ export function App() {
                 <Route path="plan/:planId/card" element={<CardScreen />} />
                 <Route path="sort" element={<CardsScreen />} />
                 <Route path="sort/:cardId" element={<SortScreen />} />
+                <Route path="log" element={<LogScreen />} />
                 <Route path="camera" element={<CameraScreen />} />
                 <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />

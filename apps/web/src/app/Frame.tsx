@@ -49,6 +49,7 @@ const PLACES = [
   ['/jobs', 'Jobs'],
   ['/plan', 'Plan'],
   ['/sort', 'Sort'],
+  ['/log', 'Log'],
   ['/camera', 'Simulated camera'],
 ] as const;
 

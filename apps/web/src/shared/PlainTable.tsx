@@ -31,8 +31,8 @@ export function PlainTable({ label, heads, rows, wide = false }: PlainTableProps
         </tr>
       </thead>
       <tbody>
-        {rows.map(({ name, cells }) => (
-          <tr key={name}>
+        {rows.map(({ name, cells }, k) => (
+          <tr key={k}>
             <Box component="th" scope="row" sx={CELL}>
               {name}
             </Box>

@@ -3,9 +3,8 @@ import type { JobFacts } from './countFaults';
 
 /** What a lesson changes in a plan; the names are those of the plan's fields. */
 export type PlanChange =
-  | { readonly field: 'spare'; readonly add: number }
-  | { readonly field: 'overlap' | 'settleS' | 'edgeMargin'; readonly atLeast: number }
-  | { readonly field: 'usableEv'; readonly add: number };
+  | { readonly field: 'spare' | 'usableEv'; readonly add: number }
+  | { readonly field: 'overlap' | 'settleS' | 'edgeMargin'; readonly atLeast: number };
 
 export interface DrawnLesson {
   /** The same lesson has the same name when more jobs speak for it. */

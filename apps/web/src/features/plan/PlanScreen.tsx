@@ -19,6 +19,7 @@ import { CardFields } from './CardFields';
 import { FocusForm } from './FocusForm';
 import { PanoramaForm } from './PanoramaForm';
 import { planApi } from './planApi';
+import { PlanLessons } from './PlanLessons';
 import { ShootDialog } from './ShootDialog';
 import { PLAN_KEYS, useAddPlan, usePlan, usePlanDraft, type PlanDraft, type SaveState } from './usePlan';
 
@@ -70,6 +71,7 @@ function Sides({ sheet, onChange }: { readonly sheet: PlanSheetRecord; onChange(
         {sheet.kind === 'focus-stack' && <FocusForm sheet={sheet} problems={problems} onChange={onChange} />}
         {sheet.kind === 'panorama' && <PanoramaForm sheet={sheet} problems={problems} onChange={onChange} />}
         {sheet.kind === 'bracket' && <BracketForm sheet={sheet} problems={problems} onChange={onChange} />}
+        <PlanLessons sheet={sheet} onChange={onChange} />
         <CardFields
           notes={sheet.notes}
           cautions={sheet.cautions}

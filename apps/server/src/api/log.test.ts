@@ -1,0 +1,93 @@
+// The log over HTTP: counts, lessons, what is remembered of jobs that are gone, and a thousand jobs.
+import { join } from 'node:path';
+import request from 'supertest';
+import { z } from 'zod';
+import { lessonSchema, logSchema, problemSchema, type Finding, type Lesson, type Log } from '@blendrak/contract';
+import { localServices, temporaryFolder } from '../testing/inProcess';
+import { plainFinding, recordMerge } from '../testing/plainMerge';
+import { makeApp } from './makeApp';
+
+const { path, clean } = temporaryFolder();
+const services = localServices(join(path, 'data'));
+const app = makeApp(services, null, null);
+const http = request(app.express);
+afterAll(async () => {
+  await app.queue.stop();
+  await Promise.all([services.pool.close(), services.quick.close()]);
+  services.storage.close();
+  clean();
+});
+
+const log = async (by = 'kind'): Promise<Log> => logSchema.parse((await http.get(`/api/log?by=${by}`)).body);
+const lessons = async (): Promise<Lesson[]> => z.array(lessonSchema).parse((await http.get('/api/log/lessons')).body);
+
+function inspectedJob(mergeId: string, ...findings: Partial<Finding>[]): string {
+  const jobId = recordMerge(services, mergeId, 3, 1024, { grain: null, inside: null, surveys: {}, yardsticks: {} });
+  findings.forEach((part, k) =>
+    services.storage.findings.insert({ ...plainFinding(mergeId, `${mergeId}-${k}`), frames: FRAMES, ...part }, k),
+  );
+  for (const [k, { decision = 'open' }] of findings.entries())
+    services.storage.findings.decide(`${mergeId}-${k}`, decision, '', 1);
+  return jobId;
+}
+
+const FRAMES = [0, 1, 2].map(() => ({
+  ...{ sharpness: 1, difference: 0, predictedError: 0, coverage: 1, shownShare: 0.3 },
+}));
+const gapBehind = (frame: number): Partial<Finding> => ({
+  defect: 'focus-gap',
+  measurements: { frameBefore: { value: frame, unit: 'index' } },
+});
+
+it('of no jobs says that there is nothing, and what it is asked that it does not know', async () => {
+  expect(await log()).toEqual({ grouping: 'kind', groups: [], months: [], inspected: 0, jobs: 0 });
+  expect([await lessons(), (await http.get('/api/log/calibrations')).body]).toEqual([[], []]);
+  const strange = await http.get('/api/log?by=weather');
+  expect([strange.status, problemSchema.parse(strange.body).detail]).toEqual([400, expect.stringContaining('by')]);
+});
+
+it('counts jobs and findings that are defects, and draws lessons that are taken, refused and opened again', async () => {
+  inspectedJob('a', { defect: 'halo' }, { defect: 'halo', decision: 'repaired' }, gapBehind(2));
+  inspectedJob('b', gapBehind(1), { defect: 'halo', decision: 'not-a-defect' });
+  recordMerge(services, 'uninspected');
+  const { groups, inspected, jobs, months } = await log();
+  expect([inspected, jobs, months.map((m) => [m.jobs, m.findings])]).toEqual([2, 3, [[2, 4]]]);
+  expect(groups[0]!.cells.map((c) => [c.defect, c.jobs, c.findings, c.repaired])).toEqual([
+    ['focus-gap', 2, 2, 0],
+    ['halo', 1, 2, 1],
+  ]);
+  // Two of two is not certain to be all.
+  expect(groups[0]!.cells[0]!.share.low).toBeCloseTo(0.342, 3);
+  // Behind the last of three frames the series ended too soon; behind the second a slice is missing.
+  expect((await lessons()).map((l) => [l.id, l.jobs.length, l.state])).toEqual([
+    ['focus-stack:beyond-the-end', 1, 'open'],
+    ['focus-stack:between-slices', 1, 'open'],
+  ]);
+  await http.put('/api/log/lessons/focus-stack:beyond-the-end').send({ state: 'taken' });
+  expect((await lessons())[0]!.state).toBe('taken');
+  await http.put('/api/log/lessons/focus-stack:beyond-the-end').send({ state: 'open' });
+  expect((await lessons())[0]!.state).toBe('open');
+  const unknown = await http.put('/api/log/lessons/nothing').send({ state: 'taken' });
+  expect([unknown.status, problemSchema.parse(unknown.body).detail]).toEqual([
+    404,
+    expect.stringContaining('no lesson'),
+  ]);
+});
+
+it('what was found in a job that is removed stays counted', async () => {
+  const jobId = inspectedJob('gone', { defect: 'dust' });
+  const before = await log();
+  expect((await http.delete(`/api/jobs/${jobId}`)).status).toBe(204);
+  const after = await log();
+  expect([after.groups, after.inspected, after.jobs]).toEqual([before.groups, before.inspected, before.jobs - 1]);
+});
+
+it('of a thousand jobs answers without being waited for', async () => {
+  services.storage.transaction(() => {
+    for (let k = 0; k < 1000; k++) inspectedJob(`many${k}`, { defect: 'halo' }, { defect: 'soft-patch' }, gapBehind(2));
+  });
+  const began = performance.now();
+  expect((await log('lens')).inspected).toBe(1003);
+  // The aim is 300 ms; a machine that does other things besides gets three times that.
+  expect(performance.now() - began).toBeLessThan(900);
+});

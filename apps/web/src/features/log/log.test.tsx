@@ -1,0 +1,91 @@
+/**
+ * @jest-environment jsdom
+ */
+// The log as people read it: answers with intervals, the jobs behind them, lessons that are taken or refused.
+import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import type { ReactElement } from 'react';
+import { MemoryRouter } from 'react-router';
+import type { Lesson, Log, LogCell } from '@blendrak/contract';
+import { summaryOf } from '../../testing/jobs';
+import { FaultMatrix } from './FaultMatrix';
+import { journalQuery } from './logApi';
+import { Lessons } from './Lessons';
+import { answers, tells } from './logWords';
+
+afterEach(cleanup);
+const show = (element: ReactElement) => render(<MemoryRouter>{element}</MemoryRouter>);
+
+const cellOf = (part: Partial<LogCell> = {}): LogCell => ({
+  ...{ defect: 'halo', jobs: 4, findings: 9, repaired: 7, reshot: 0, share: { low: 0.3, high: 0.9 } },
+  jobIds: ['j1', 'gone'],
+  ...part,
+});
+const logOf = (part: Partial<Log> = {}): Log => ({
+  ...{ grouping: 'kind', months: [], inspected: 6, jobs: 6 },
+  groups: [
+    {
+      name: 'focus stack',
+      jobs: 6,
+      cells: [cellOf(), cellOf({ defect: 'dust', jobs: 1, share: { low: 0.03, high: 0.56 } })],
+    },
+  ],
+  ...part,
+});
+
+describe('what goes wrong', () => {
+  it('is answered with what it says of other jobs, and with few jobs says that it cannot tell', () => {
+    expect(answers(logOf())).toEqual([
+      'Focus stack: most often halo, in 4 of 6 jobs; of all such jobs 30 to 90 %. 7 of 9 were repaired.',
+    ]);
+    expect(answers(logOf({ inspected: 2 })).at(-1)).toContain('With 2 jobs it cannot tell what is usual');
+    expect(answers(logOf({ inspected: 0, groups: [] }))).toEqual([
+      'No job has been inspected yet: the log fills by itself.',
+    ]);
+    expect(answers(logOf({ inspected: 0, groups: [], jobs: 0 }))).toEqual(['There are no jobs yet.']);
+    expect([tells(cellOf()), tells(cellOf({ share: { low: 0.1, high: 0.9 } }))]).toEqual([true, false]);
+  });
+
+  it('leads from a cell to the jobs behind it, also where some are gone', () => {
+    show(<FaultMatrix log={logOf()} jobs={[summaryOf({ id: 'j1', name: 'Gears' })]} />);
+    fireEvent.click(screen.getByRole('button', { name: /^focus stack, Halo: 4 of 6 jobs/ }));
+    const behind = within(screen.getByRole('region', { name: 'Jobs behind it' }));
+    expect(behind.getByRole('link', { name: 'Gears' }).getAttribute('href')).toBe('/jobs/j1/bench');
+    expect(behind.getByText('a job that was removed')).toBeTruthy();
+    expect(behind.getByText(/9 findings, 7 repaired/)).toBeTruthy();
+  });
+});
+
+describe('lessons', () => {
+  const lesson = (state: Lesson['state']): Lesson => ({
+    ...{ id: 'l', kind: 'focus-stack', defect: 'focus-gap', change: { field: 'spare', add: 1 }, state },
+    words: 'The series ended before the subject did, in 1 of 2 jobs.',
+    advice: 'Shoot one slice more.',
+    jobs: [{ id: 'j1', name: 'Gears' }],
+  });
+
+  it('are taken or refused, and thought about again', () => {
+    const chosen: unknown[] = [];
+    const onChoose = (id: string, state: string): void => void chosen.push([id, state]);
+    show(<Lessons lessons={[lesson('open')]} onChoose={onChoose} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Take it' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Refuse' }));
+    cleanup();
+    show(<Lessons lessons={[lesson('refused')]} onChoose={onChoose} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Think again' }));
+    expect(chosen).toEqual([
+      ['l', 'taken'],
+      ['l', 'refused'],
+      ['l', 'open'],
+    ]);
+  });
+
+  it('of no jobs are none, in words', () => {
+    show(<Lessons lessons={[]} onChoose={() => undefined} />);
+    expect(screen.getByText(/No job has taught anything yet/)).toBeTruthy();
+  });
+});
+
+it('what is looked for in the journal is an address', () => {
+  expect(journalQuery({ text: ' halo & rim ', kind: 'decided' })).toBe('text=halo+%26+rim&kind=decided');
+  expect(journalQuery({ text: '', kind: 'all' })).toBe('');
+});

@@ -1,0 +1,45 @@
+// The log as the server keeps it.
+import { useQuery } from '@tanstack/react-query';
+import { z } from 'zod';
+import {
+  calibrationSchema,
+  journalEntrySchema,
+  logSchema,
+  type JournalKind,
+  type LogGrouping,
+} from '@blendrak/contract';
+import { askFor } from '../../shared/api';
+
+export function useLog(by: LogGrouping) {
+  return useQuery({ queryKey: ['log', by], queryFn: () => askFor(logSchema, `/api/log?by=${by}`) });
+}
+
+export function useCalibrations() {
+  return useQuery({
+    queryKey: ['calibrations'],
+    queryFn: () => askFor(z.array(calibrationSchema), '/api/log/calibrations'),
+  });
+}
+
+/** What is looked for in the journal. */
+export interface JournalSearch {
+  readonly text: string;
+  readonly kind: JournalKind | 'all';
+}
+
+/** The search as an address. */
+export function journalQuery({ text, kind }: JournalSearch): string {
+  const query = new URLSearchParams();
+  if (text.trim() !== '') query.set('text', text.trim());
+  if (kind !== 'all') query.set('kind', kind);
+  return query.toString();
+}
+
+export function useJournal(search: JournalSearch) {
+  const query = journalQuery(search);
+  return useQuery({
+    queryKey: ['journal', query],
+    queryFn: () => askFor(z.array(journalEntrySchema), `/api/journal?${query}`),
+    placeholderData: (before) => before,
+  });
+}
