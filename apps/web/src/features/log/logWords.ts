@@ -35,6 +35,6 @@ function answerOf({ name, jobs, cells }: LogGroup): string[] {
   const mended = worst.findings > 0 ? ` ${worst.repaired} of ${worst.findings} were repaired` : '';
   const reshot = worst.reshot > 0 ? `, ${worst.reshot} need a reshoot` : '';
   return [
-    `${group}: most often ${DEFECT_LOOKS[worst.defect].name.toLowerCase()}, in ${shareWords(worst, jobs)}.${mended}${reshot}.`,
+    `${name.charAt(0).toUpperCase()}${name.slice(1)}: most often ${DEFECT_LOOKS[worst.defect].name.toLowerCase()}, in ${shareWords(worst, jobs)}.${mended}${reshot}.`,
   ];
 }
