@@ -9,6 +9,7 @@ export * from './merge';
 export * from './news';
 export * from './operation';
 export * from './plan';
+export * from './practice';
 export * from './problem';
 export * from './proposal';
 export * from './report';

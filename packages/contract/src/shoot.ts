@@ -1,5 +1,6 @@
 // An order to the simulated camera: what to photograph and how.
 import { z } from 'zod';
+import { defectSchema } from './report';
 
 export const subjectSchema = z.enum(['gear-train', 'signal-flags', 'cove', 'tower', 'lamp-room', 'tower-nested']);
 export type ShootSubject = z.infer<typeof subjectSchema>;
@@ -47,6 +48,8 @@ export const shootOrderSchema = z.strictObject({
   separator: z.boolean(),
   /** Also compose a merge made elsewhere, with defects in it. */
   mergeElsewhere: z.boolean(),
+  /** Which defects it has, for practice, and what share of them is faint; a few of everything, all plain, when left out. */
+  seeded: z.strictObject({ defects: z.array(defectSchema), subtle: z.number().min(0).max(1) }).optional(),
 });
 
 /** Several sets one after the other on one card. */

@@ -27,6 +27,7 @@ import { finishRoutes } from './finishRoutes';
 import { logRoutes } from './logRoutes';
 import { mendRoutes } from './mendRoutes';
 import { planRoutes } from './planRoutes';
+import { practiceRoutes } from './practiceRoutes';
 import { exportedFile, startExport } from '../services/deliver/exportPicture';
 import { downloadName, exportMask, exportReport } from '../services/deliver/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
@@ -57,6 +58,7 @@ export function apiRoutes(services: Services, queue: WorkQueue, repair: Operatio
   router.use(mendRoutes(services, queue, repair));
   router.use(finishRoutes(services, queue));
   router.use(logRoutes(services));
+  router.use(practiceRoutes(services, queue));
   newsRoutes(router, services);
   return router;
 }

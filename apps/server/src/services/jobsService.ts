@@ -23,7 +23,10 @@ export function createJob({ storage, events }: Services, name: string, kind: Mer
 }
 
 export function listJobs({ storage }: Services): JobSummary[] {
-  return storage.jobs.list().map((row) => summarise(storage, row.id));
+  return storage.jobs
+    .list()
+    .filter((row) => !storage.exercises.has(row.id))
+    .map((row) => summarise(storage, row.id));
 }
 
 export function openJob({ storage }: Services, id: string): Job {

@@ -3,6 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { relative } from 'node:path';
 import { cardsTable } from './tables/cards';
+import { exercisesTable } from './tables/exercises';
 import { findingsTable } from './tables/findings';
 import { finishesTable } from './tables/finishes';
 import { jobsTable } from './tables/jobs';
@@ -43,6 +44,7 @@ export interface Storage {
   readonly operations: ReturnType<typeof operationsTable>;
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly proposals: ReturnType<typeof proposalsTable>;
+  readonly exercises: ReturnType<typeof exercisesTable>;
   readonly jobFacts: ReturnType<typeof jobFactsTable>;
   readonly finishes: ReturnType<typeof finishesTable>;
   readonly journal: ReturnType<typeof journalTable>;
@@ -100,6 +102,7 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     operations: operationsTable(db),
     operationChanges: operationChangesTable(db),
     proposals: proposalsTable(db),
+    exercises: exercisesTable(db),
     jobFacts: jobFactsTable(db),
     finishes: finishesTable(db),
     journal: journalTable(db),
@@ -165,6 +168,7 @@ export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow, StoredJob } from './tables/jobs';
 export { mergeBody, type MergeBody, type MergeRow, type PanoramaCameras } from './tables/merges';
+export type { StoredSolution } from './tables/exercises';
 export type { FinishBody } from './tables/finishes';
 export { withoutGaps, type LoggedChange } from './tables/operationChanges';
 export type { OperationFields } from './tables/operations';

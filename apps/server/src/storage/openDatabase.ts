@@ -18,6 +18,7 @@ import instruments from './migrations/0013_instruments.sql';
 import proposals from './migrations/0014_proposals.sql';
 import finish from './migrations/0015_finish.sql';
 import log from './migrations/0016_log.sql';
+import practice from './migrations/0017_practice.sql';
 
 export type Db = Database.Database;
 
@@ -39,6 +40,7 @@ export const MIGRATIONS: readonly string[] = [
   proposals,
   finish,
   log,
+  practice,
 ];
 
 /**

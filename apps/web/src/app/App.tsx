@@ -14,6 +14,8 @@ import { CardScreen } from '../features/plan/card/CardScreen';
 import { KitScreen } from '../features/plan/KitScreen';
 import { PlanScreen } from '../features/plan/PlanScreen';
 import { PlansScreen } from '../features/plan/PlansScreen';
+import { ExerciseScreen } from '../features/practice/ExerciseScreen';
+import { PracticeScreen } from '../features/practice/PracticeScreen';
 import { PrintScreen } from '../features/plan/PrintScreen';
 import { CardsScreen } from '../features/sort/CardsScreen';
 import { SortScreen } from '../features/sort/SortScreen';
@@ -49,6 +51,8 @@ export function App() {
                 <Route path="sort" element={<CardsScreen />} />
                 <Route path="sort/:cardId" element={<SortScreen />} />
                 <Route path="log" element={<LogScreen />} />
+                <Route path="practice" element={<PracticeScreen />} />
+                <Route path="practice/:exerciseId" element={<ExerciseScreen />} />
                 <Route path="camera" element={<CameraScreen />} />
                 <Route path="jobs/:jobId/frames" element={<FramesScreen />} />
                 <Route path="jobs/:jobId/alignment" element={<AlignmentScreen />} />

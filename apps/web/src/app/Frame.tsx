@@ -50,6 +50,7 @@ const PLACES = [
   ['/plan', 'Plan'],
   ['/sort', 'Sort'],
   ['/log', 'Log'],
+  ['/practice', 'Practice'],
   ['/camera', 'Simulated camera'],
 ] as const;
 

@@ -6,15 +6,19 @@ interface ChoiceProps<T extends string> {
   readonly label: string;
   readonly value: T;
   readonly choices: readonly (readonly [T, string])[];
+  /** Width, px, in rows where the label would be said again and again: it is then only told. */
+  readonly bareWidthPx?: number;
   onChange(value: T): void;
 }
 
-export function Choice<T extends string>({ label, value, choices, onChange }: ChoiceProps<T>) {
+export function Choice<T extends string>({ label, value, choices, bareWidthPx, onChange }: ChoiceProps<T>) {
   return (
     <TextField
       select
       size="small"
-      label={label}
+      {...(bareWidthPx === undefined
+        ? { label }
+        : { slotProps: { select: { SelectDisplayProps: { 'aria-label': label } } }, sx: { width: bareWidthPx } })}
       value={value}
       onChange={(event) => {
         const found = choices.find(([v]) => v === event.target.value);

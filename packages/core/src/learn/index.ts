@@ -7,4 +7,15 @@ export {
   type CalibrationReading,
   type GatheredCalibration,
 } from './readCalibrations';
+export { dPrime, normalQuantile, type Sensitivity } from './dPrime';
+export {
+  markAnswers,
+  placeOfFault,
+  type FaultPlace,
+  type HiddenFault,
+  type LearnersMark,
+  type MarkedAnswer,
+  type MarkedFault,
+} from './markAnswers';
+export { LEVELS, staircase } from './staircase';
 export { wilson, type ShareInterval } from './wilson';

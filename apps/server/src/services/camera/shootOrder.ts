@@ -18,6 +18,7 @@ import {
   SettingError,
   SUBJECTS,
   type Assignment,
+  type FaultPlan,
   type SetKind,
 } from '@blendrak/scene';
 import { InputError } from '../../codecs';
@@ -110,6 +111,12 @@ export async function shootCardOrder(
   }
 }
 
+/** How many of each defect a merge made elsewhere is given: of those that are asked for by name, some more. */
+function faultsOf({ seeded }: ShootOrder): FaultPlan {
+  if (!seeded?.defects.length) return EVERY_FAULT;
+  return Object.fromEntries(seeded.defects.flatMap((d) => (EVERY_FAULT[d] ? [[d, EVERY_FAULT[d] + 1]] : [])));
+}
+
 /**
  * Photographs an order.
  * @param folder of its own for this order; frames lie in its folder `card`
@@ -125,8 +132,11 @@ export async function shootOrder(
   const { format, bits, separator, mergeElsewhere, seed } = order;
   const assignment = assignmentOf(order);
   // A stack with a merge made elsewhere lacks a slice: one more is photographed and not delivered.
+  const wantsGap = !order.seeded?.defects.length || order.seeded.defects.includes('focus-gap');
   const missing =
-    mergeElsewhere && KIND_OF[order.subject] === 'focus-stack' ? Math.floor((order.frames + 1) * 0.6) : null;
+    mergeElsewhere && wantsGap && KIND_OF[order.subject] === 'focus-stack'
+      ? Math.floor((order.frames + 1) * 0.6)
+      : null;
   const whole = missing === null ? assignment : { ...assignment, frames: assignment.frames + 1 };
   const camera = openCamera();
   const options = {
@@ -144,9 +154,9 @@ export async function shootOrder(
     let merge: string | null = null;
     if (mergeElsewhere) {
       const made = await composeElsewhere(camera, set, folder, {
-        faults: EVERY_FAULT,
+        faults: faultsOf(order),
         seed,
-        subtle: 0,
+        subtle: order.seeded?.subtle ?? 0,
         leaveOut: missing,
         rawFolder,
         ...(signal && { signal }),

@@ -10,6 +10,8 @@ type Writing = Pick<Services, 'storage'>;
  * @param tookS time that work took, s
  */
 export function note({ storage }: Writing, jobId: string, kind: JournalKind, words: string, tookS?: number): void {
+  // What is done on exercises is practice, not work.
+  if (storage.exercises.has(jobId)) return;
   const jobName = storage.jobs.find(jobId)?.name ?? 'a job that is gone';
   storage.journal.add({ jobId, jobName, at: new Date().toISOString(), kind, words, tookS: tookS ?? null });
 }

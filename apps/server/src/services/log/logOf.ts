@@ -32,7 +32,7 @@ export function logOf({ storage }: Pick<Services, 'storage'>, grouping: LogGroup
     })),
   }));
   return {
-    ...{ grouping, groups, inspected: facts.length, jobs: storage.jobs.list().length },
+    ...{ grouping, groups, inspected: facts.length, jobs: storage.jobs.list().length - storage.exercises.ids().length },
     // By their names, so that a clock that ran backwards puts nothing out of order.
     months: [...months].map(([month, counts]) => ({ month, ...counts })).sort((a, b) => a.month.localeCompare(b.month)),
   };
@@ -68,7 +68,7 @@ export function calibrationsOf(services: Services): Calibration[] {
   const { storage } = services;
   const readings = storage.jobs.list().flatMap((job) => {
     const head = storage.merges.headOf(job.id);
-    if (!head) return [];
+    if (!head || storage.exercises.has(job.id)) return [];
     const known = READINGS.get(head.id);
     const made = known ?? readingsOf(services, { id: job.id, name: job.name }, head.id, job.created_at);
     if (!known) READINGS.set(head.id, made);

@@ -57,7 +57,7 @@ const JOBS = `
       WHERE p.job_id = j.id AND p.role = 'frame' AND p.info IS NOT NULL ORDER BY p.position LIMIT 1) AS exif
   FROM jobs j JOIN merges m ON m.id = (
     SELECT id FROM merges WHERE job_id = j.id ORDER BY created_at DESC, rowid DESC LIMIT 1)
-  WHERE instr(m.body, '"inspection":{') > 0`;
+  WHERE instr(m.body, '"inspection":{') > 0 AND j.id NOT IN (SELECT job_id FROM exercises)`;
 
 // Focus gaps before the first frame or behind the last one lie beyond the series.
 const COUNTS = `

@@ -23,7 +23,7 @@ import { useMarks } from './hooks/useMarks';
 import { usePicturePointer } from './hooks/usePicturePointer';
 import { usePreview } from './hooks/usePreview';
 import { useToolWork, type ToolOutlets } from './hooks/useToolWork';
-import { useView } from './hooks/useView';
+import { useView } from '../../viewer/useView';
 import { createHover } from './hover';
 import { useLook } from './hooks/useLook';
 import { showsRepair, type LookLayer } from './looks';

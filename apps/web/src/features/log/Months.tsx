@@ -11,7 +11,7 @@ export function Months({ months }: Pick<Log, 'months'>) {
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 300px', gap: 3, alignItems: 'start' }}>
       <Box sx={{ height: 180 }} aria-hidden>
         <ResponsiveContainer>
-          <LineChart data={rows} margin={{ top: 8, right: 16, bottom: 0, left: -16 }}>
+          <LineChart accessibilityLayer={false} data={rows} margin={{ top: 8, right: 16, bottom: 0, left: -16 }}>
             <XAxis dataKey="month" stroke={GREY.quiet} fontSize={11} />
             <YAxis stroke={GREY.quiet} fontSize={11} allowDecimals={false} />
             <Tooltip

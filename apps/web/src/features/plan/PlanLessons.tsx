@@ -38,42 +38,48 @@ export function PlanLessons({ sheet, onChange }: PlanLessonsProps) {
   const own = lessons.filter((l) => l.kind === sheet.kind && l.state !== 'refused');
   if (own.length === 0) return null;
   return (
-    <Box component="section" aria-label="From earlier jobs" sx={{ display: 'grid', gap: 1 }}>
-      <Typography variant="h2">From earlier jobs</Typography>
-      {own.map((lesson) => {
-        const { id, words, advice, state, change } = lesson;
-        const next = taught(sheet, lesson);
-        const isIn = change !== null && (next === sheet || (state === 'taken' && 'add' in change));
-        return (
-          <Box key={id} sx={{ borderLeft: `3px solid ${isIn ? GREY.rule : GREY.text}`, pl: 1 }}>
-            <Typography variant="body2">{words}</Typography>
-            <Typography variant="body2" color="text.secondary">
-              {advice}
-            </Typography>
-            {isIn && (
-              <Typography variant="body2" color="text.secondary">
-                This plan has it.
-              </Typography>
-            )}
-            {change !== null && !isIn && (
-              <Box sx={{ display: 'flex', gap: 0.5 }}>
-                <Button
-                  variant="outlined"
-                  onClick={() => {
-                    onChange(next);
-                    choice.mutate({ id, state: 'taken' });
-                  }}
-                >
-                  Take it into this plan
-                </Button>
-                <Button color="inherit" onClick={() => choice.mutate({ id, state: 'refused' })}>
-                  Refuse
-                </Button>
+    <Box component="section" aria-label="From earlier jobs">
+      <details>
+        <Typography component="summary" variant="h2" sx={{ cursor: 'pointer', minHeight: 24 }}>
+          From earlier jobs: {own.length === 1 ? '1 lesson' : `${own.length} lessons`}
+        </Typography>
+        <Box sx={{ display: 'grid', gap: 1, pt: 1 }}>
+          {own.map((lesson) => {
+            const { id, words, advice, state, change } = lesson;
+            const next = taught(sheet, lesson);
+            const isIn = change !== null && (next === sheet || (state === 'taken' && 'add' in change));
+            return (
+              <Box key={id} sx={{ borderLeft: `3px solid ${isIn ? GREY.rule : GREY.text}`, pl: 1 }}>
+                <Typography variant="body2">{words}</Typography>
+                <Typography variant="body2" color="text.secondary">
+                  {advice}
+                </Typography>
+                {isIn && (
+                  <Typography variant="body2" color="text.secondary">
+                    This plan has it.
+                  </Typography>
+                )}
+                {change !== null && !isIn && (
+                  <Box sx={{ display: 'flex', gap: 0.5 }}>
+                    <Button
+                      variant="outlined"
+                      onClick={() => {
+                        onChange(next);
+                        choice.mutate({ id, state: 'taken' });
+                      }}
+                    >
+                      Take it into this plan
+                    </Button>
+                    <Button color="inherit" onClick={() => choice.mutate({ id, state: 'refused' })}>
+                      Refuse
+                    </Button>
+                  </Box>
+                )}
               </Box>
-            )}
-          </Box>
-        );
-      })}
+            );
+          })}
+        </Box>
+      </details>
     </Box>
   );
 }

@@ -68,10 +68,10 @@ function Sides({ sheet, onChange }: { readonly sheet: PlanSheetRecord; onChange(
           alignContent: 'start',
         }}
       >
+        <PlanLessons sheet={sheet} onChange={onChange} />
         {sheet.kind === 'focus-stack' && <FocusForm sheet={sheet} problems={problems} onChange={onChange} />}
         {sheet.kind === 'panorama' && <PanoramaForm sheet={sheet} problems={problems} onChange={onChange} />}
         {sheet.kind === 'bracket' && <BracketForm sheet={sheet} problems={problems} onChange={onChange} />}
-        <PlanLessons sheet={sheet} onChange={onChange} />
         <CardFields
           notes={sheet.notes}
           cautions={sheet.cautions}

@@ -6,7 +6,7 @@ import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
 import { useLayers } from '../hooks/useLayers';
 import { useMarks } from '../hooks/useMarks';
-import { useView } from '../hooks/useView';
+import { useView } from '../../../viewer/useView';
 import type { Pane } from '../looks';
 import type { RepairSight } from '../pictures';
 

@@ -1,0 +1,38 @@
+// The HTTP interface of practice.
+import { Router } from 'express';
+import { answerSchema, exerciseOrderSchema } from '@blendrak/contract';
+import type { Services } from '../services/context';
+import {
+  answerExercise,
+  openExercise,
+  openPractice,
+  orderExercise,
+  removeExercise,
+  requireExercise,
+} from '../services/practise/exercises';
+import type { WorkQueue } from '../services/workQueue';
+
+export function practiceRoutes(services: Services, queue: WorkQueue): Router {
+  const router = Router();
+  router.get('/practice', (_request, response) => {
+    response.json(openPractice(services));
+  });
+  router.post('/practice/exercises', (request, response) => {
+    const exercise = orderExercise(services, exerciseOrderSchema.parse(request.body));
+    queue.wake();
+    response.status(201).json(exercise);
+  });
+  router.get('/practice/exercises/:id', (request, response) => {
+    response.json(openExercise(services, request.params.id));
+  });
+  router.post('/practice/exercises/:id/answer', (request, response) => {
+    response.status(201).json(answerExercise(services, request.params.id, answerSchema.parse(request.body)));
+  });
+  router.delete('/practice/exercises/:id', async (request, response) => {
+    requireExercise(services, request.params.id);
+    await queue.cancelJob(request.params.id);
+    removeExercise(services, request.params.id);
+    response.status(204).end();
+  });
+  return router;
+}

@@ -1,0 +1,219 @@
+// Exercises: merges with hidden defects from the simulated camera, made in the background, answered and marked.
+import { randomInt } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  shootOrderSchema,
+  truthSchema,
+  type Answer,
+  type Exercise,
+  type ExerciseOrder,
+  type Finding,
+  type Practice,
+  type ShootOrder,
+  type ShootSubject,
+  type Solution,
+  type Truth,
+} from '@blendrak/contract';
+import { canHave } from '@blendrak/core/inspect';
+import { LEVELS, markAnswers, placeOfFault, type LearnersMark } from '@blendrak/core/learn';
+import { RequestError } from '../../shared/requestError';
+import { checkOrder, shootMenu } from '../camera';
+import { newId, type Services } from '../context';
+import { removeJob } from '../jobsService';
+import { levelOf, placesOf, progressOf } from './progress';
+
+const SUBJECTS: Readonly<Record<ExerciseOrder['kind'], readonly ShootSubject[]>> = {
+  'focus-stack': ['gear-train', 'signal-flags'],
+  panorama: ['cove'],
+  bracket: ['lamp-room'],
+};
+/** Longer side of an exercise's frames: quick to make, and large enough to have to be looked through. */
+const LONG_SIDE_PX = 1200;
+/** Frames of a stack: more only take longer. */
+const MOST_FRAMES = 8;
+/** Answered exercises that are kept to be looked at again. */
+const KEPT_ANSWERED = 3;
+/** Exercises that wait or are made at a time: one to solve and one for afterwards. */
+const MOST_WAITING = 3;
+/** Specks on the sensor where dust is among what is asked for. */
+const SPECKS = 6;
+/** Side of the squares in which false alarms are counted, px. */
+const NOISE_PX = 128;
+
+/**
+ * Orders an exercise; the camera makes it in the background.
+ * @throws RequestError for defects that no merge of the kind can have, or when enough wait already
+ */
+export function orderExercise(services: Services, order: ExerciseOrder): Exercise {
+  const { storage, events } = services;
+  const strange = order.defects.find((defect) => !canHave(order.kind, defect));
+  if (strange)
+    throw new RequestError(
+      400,
+      `defects: a ${order.kind.replace('-', ' ')} has no ${strange}. Choose others, or none for all.`,
+    );
+  const waiting = storage.exercises.ids().filter((id) => !storage.exercises.solutionOf(id));
+  if (waiting.length >= MOST_WAITING)
+    throw new RequestError(409, `${waiting.length} exercises are waiting already: solve or remove one first.`);
+  const id = newId();
+  const shoot = shootOf(order, LEVELS[levelOf(storage.exercises.solutions(), order)]!);
+  checkOrder(shoot);
+  storage.transaction(() => {
+    storage.jobs.insert({ id, name: `Exercise ${id}`, kind: order.kind, created_at: new Date().toISOString() });
+    storage.exercises.insert(id, order);
+    storage.work.insert(newId(), id, 'shoot', shoot);
+  });
+  events.publish({ topic: 'job', id });
+  return describe(services, id);
+}
+
+function shootOf({ kind, defects }: ExerciseOrder, subtle: number): ShootOrder {
+  const subjects = SUBJECTS[kind];
+  const subject = subjects[randomInt(subjects.length)]!;
+  const menu = shootMenu().find((entry) => entry.subject === subject)!;
+  const wantsDust = defects.includes('dust');
+  return shootOrderSchema.parse({
+    ...{ name: 'Exercise', subject, seed: randomInt(2 ** 31 - 1), longSidePx: LONG_SIDE_PX },
+    frames: kind === 'focus-stack' ? MOST_FRAMES : menu.frames,
+    settings: { ...menu.settings, wind: 0.8, dust: wantsDust ? SPECKS : 0 },
+    ...{ format: 'jpeg', bits: 8, separator: false, mergeElsewhere: true },
+    seeded: { defects, subtle },
+  });
+}
+
+/** All exercises and how the learner does. */
+export function openPractice(services: Services): Practice {
+  const { storage } = services;
+  const solutions = storage.exercises.solutions();
+  return {
+    exercises: storage.exercises.ids().map((id) => describe(services, id)),
+    progress: progressOf(solutions),
+    places: placesOf(solutions),
+  };
+}
+
+export function requireExercise({ storage }: Services, id: string): ExerciseOrder {
+  const order = storage.exercises.orderOf(id);
+  if (!order) throw new RequestError(404, `There is no exercise ${id} (any more).`);
+  return order;
+}
+
+export function openExercise(services: Services, id: string): Exercise {
+  requireExercise(services, id);
+  return describe(services, id);
+}
+
+function describe({ storage }: Services, id: string): Exercise {
+  const order = storage.exercises.orderOf(id)!;
+  const head = storage.merges.headOf(id);
+  const solved = storage.exercises.solutionOf(id);
+  const work = storage.work.listByJob(id);
+  const failed = work.find((w) => w.status === 'failed' || w.status === 'cancelled');
+  const active = work.filter((w) => w.kind !== 'intake' && w.status !== 'done').at(-1);
+  const state = solved ? 'answered' : head ? 'ready' : failed ? 'failed' : 'making';
+  return {
+    ...{ id, order, state, mergeId: head?.id ?? null, solution: solved?.solution ?? null },
+    progress: head ? 1 : (active?.progress ?? 0),
+    message: failed?.error ?? active?.message ?? '',
+    createdAt: storage.jobs.find(id)!.created_at,
+  };
+}
+
+export function removeExercise(services: Services, id: string): void {
+  requireExercise(services, id);
+  removeJob(services, id);
+}
+
+/**
+ * Marks an answer against the truth, and what the inspection found beside it.
+ * @throws RequestError for an exercise that is not ready, or was answered
+ */
+export function answerExercise(services: Services, id: string, { marks, tookS }: Answer): Exercise {
+  const { storage, merges } = services;
+  requireExercise(services, id);
+  if (storage.exercises.solutionOf(id))
+    throw new RequestError(409, 'This exercise was answered already: an answer stands, order another exercise.');
+  const head = storage.merges.headOf(id);
+  if (!head) throw new RequestError(409, 'This exercise is still being made.');
+  const body = merges.body(head.id);
+  const truth = truthSchema.parse(JSON.parse(readFileSync(join(storage.folder.delivered(id), 'truth.json'), 'utf8')));
+  const names = body.frames.map((f) => f.fileName);
+  const found = storage.findings.listByMerge(head.id);
+  const solution = solve(truth, body, marks, tookS, found, names);
+  const noises = noisesOf(truth, body);
+  storage.transaction(() => storage.exercises.solve({ jobId: id, at: new Date().toISOString(), noises, solution }));
+  // Exercises are large: of those that were answered the last few stay; what came of the others is counted for good.
+  const answered = storage.exercises.ids().filter((other) => storage.exercises.solutionOf(other));
+  answered.slice(KEPT_ANSWERED).forEach((old) => removeJob(services, old));
+  services.events.publish({ topic: 'job', id });
+  return describe(services, id);
+}
+
+/** Faults that nobody can be asked for: too faint to be seen, or what every merge of the set has. */
+function hiddenFaults({ faults }: Truth): Truth['faults'] {
+  return faults.filter((f) => !f.natural);
+}
+
+function solve(
+  truth: Truth,
+  size: { readonly width: number; readonly height: number },
+  marks: Answer['marks'],
+  tookS: number,
+  found: readonly Finding[],
+  names: readonly string[],
+): Solution {
+  const { cellPx } = truth;
+  const [columns, rows] = [Math.floor(size.width / cellPx), Math.floor(size.height / cellPx)];
+  const hidden = hiddenFaults(truth).map((f) => ({ ...f, cells: cellsOf(f.runs) }));
+  const natural = truth.faults.filter((f) => f.natural).flatMap((f) => cellsOf(f.runs));
+  const spared = new Set([...natural, ...cellsOf(truth.unavoidable), ...cellsOf(truth.faint)]);
+  const own = markAnswers(size, cellPx, hidden, marks, spared);
+  const inspected = found.map((f): LearnersMark => ({
+    ...{ polygon: f.polygon, defect: f.defect },
+    donor: f.donor === null ? null : (names[f.donor] ?? null),
+  }));
+  const theirs = markAnswers(size, cellPx, hidden, inspected, spared);
+  return {
+    ...{ marks, tookS, cellPx, invented: [...own.invented] },
+    faults: hidden.map((fault, k) => {
+      const { mark, isNamed, isDonorRight } = own.faults[k]!;
+      const by = theirs.faults[k]!.mark;
+      return {
+        ...{ defect: fault.defect, isPlain: fault.plain, donors: fault.donors, mark, isNamed, isDonorRight },
+        rows: fault.runs.flatMap(([start, n]) => rowsOf(start, n, columns, cellPx)),
+        place: placeOfFault(fault.cells, columns, rows),
+        inspection: by === null ? null : found[by]!.defect,
+      };
+    }),
+  };
+}
+
+function cellsOf(runs: Truth['unavoidable']): number[] {
+  return runs.flatMap(([start, n]) => Array.from({ length: n }, (_, k) => start + k));
+}
+
+/** A run of cells as a row of px; runs go on in the next row where one ends. */
+function rowsOf(start: number, n: number, columns: number, cellPx: number): [number, number, number][] {
+  const made: [number, number, number][] = [];
+  for (let at = start; at < start + n;) {
+    const row = Math.floor(at / columns);
+    const end = Math.min(start + n, (row + 1) * columns);
+    made.push([(at % columns) * cellPx, row * cellPx, (end - at) * cellPx]);
+    at = end;
+  }
+  return made;
+}
+
+/** Squares of the picture that hold no fault at all. */
+function noisesOf(truth: Truth, { width, height }: { readonly width: number; readonly height: number }): number {
+  const { cellPx } = truth;
+  const columns = Math.floor(width / cellPx);
+  const across = Math.ceil(width / NOISE_PX);
+  const taken = new Set<number>();
+  for (const cell of truth.faults.flatMap((f) => cellsOf(f.runs))) {
+    const [x, y] = [(cell % columns) * cellPx, Math.floor(cell / columns) * cellPx];
+    taken.add(Math.floor(y / NOISE_PX) * across + Math.floor(x / NOISE_PX));
+  }
+  return Math.max(1, across * Math.ceil(height / NOISE_PX) - taken.size);
+}

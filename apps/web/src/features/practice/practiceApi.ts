@@ -1,0 +1,55 @@
+// Exercises as the server makes, keeps and marks them.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { exerciseSchema, practiceSchema, type Answer, type Exercise, type ExerciseOrder } from '@blendrak/contract';
+import { ask, askFor, json } from '../../shared/api';
+
+const PRACTICE = ['practice'] as const;
+const exerciseKey = (id: string) => ['practice', id] as const;
+/** How often it is asked how far the camera is. */
+const EVERY_MS = 1500;
+
+const isBeingMade = ({ state }: Exercise): boolean => state === 'making';
+
+export function usePractice() {
+  return useQuery({
+    queryKey: PRACTICE,
+    queryFn: () => askFor(practiceSchema, '/api/practice'),
+    refetchInterval: ({ state }) => (state.data?.exercises.some(isBeingMade) ? EVERY_MS : false),
+  });
+}
+
+export function useExercise(id: string) {
+  return useQuery({
+    queryKey: exerciseKey(id),
+    queryFn: () => askFor(exerciseSchema, `/api/practice/exercises/${id}`),
+    refetchInterval: ({ state }) => (state.data && isBeingMade(state.data) ? EVERY_MS : false),
+  });
+}
+
+export function useOrder() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (order: ExerciseOrder) => askFor(exerciseSchema, '/api/practice/exercises', json('POST', order)),
+    onSuccess: () => client.invalidateQueries({ queryKey: PRACTICE }),
+  });
+}
+
+export function useAnswer(id: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (answer: Answer) =>
+      askFor(exerciseSchema, `/api/practice/exercises/${id}/answer`, json('POST', answer)),
+    onSuccess: (exercise) => {
+      client.setQueryData(exerciseKey(id), exercise);
+      void client.invalidateQueries({ queryKey: PRACTICE, exact: true });
+    },
+  });
+}
+
+export function useRemoval() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => ask(`/api/practice/exercises/${id}`, { method: 'DELETE' }),
+    onSuccess: () => client.invalidateQueries({ queryKey: PRACTICE }),
+  });
+}
