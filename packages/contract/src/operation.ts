@@ -26,12 +26,26 @@ const outlineShapeSchema = z.strictObject({
 /** A mask by its shape, in merge px. */
 export const maskShapeSchema = z.discriminatedUnion('kind', [strokeShapeSchema, outlineShapeSchema]);
 
+/** Encoded values to be added to a donor, on a grid over the box that its mask can touch (core/repair/toneField). */
+export const toneFieldSchema = z
+  .strictObject({
+    columns: z.number().int().min(2).max(64),
+    rows: z.number().int().min(2).max(64),
+    values: z.array(z.number().min(-1).max(1)),
+  })
+  .refine(
+    ({ columns, rows, values }) => values.length === 3 * columns * rows,
+    'values: three for each node of the grid',
+  );
+
 /** What an operation does; never changed once it is there. */
 export const newOperationSchema = z.strictObject({
   kind: z.literal('paint'),
   /** Frame that is painted in; null: the merge as it came, which takes earlier repairs back. */
   donor: z.number().int().min(0).nullable(),
   shape: maskShapeSchema,
+  /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
+  tone: toneFieldSchema.optional(),
 });
 
 /** What can be changed of an operation. */

@@ -36,6 +36,7 @@ import {
   registerTask,
   toneTask,
 } from './handlers/registerPictures';
+import { toneFieldTask } from './handlers/matchTone';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { measureTask } from './handlers/readInstrument';
 import { refusalOf, type Answer } from './answer';
@@ -98,6 +99,7 @@ const HANDLERS: Handlers = {
   screenJpeg: screenJpegTask,
   openRaster: openRasterTask,
   edges: edgesTask,
+  toneField: toneFieldTask,
   warmUp: warmUpTask,
   tile: tileTask,
   mask: maskTask,

@@ -7,8 +7,8 @@ import {
   operationsReaching,
   placeOperation,
   proposeRepair,
+  type Operation,
   type PlacedOperation,
-  type ProposedRepair,
 } from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
 import type { StepContext } from './types';
@@ -27,7 +27,7 @@ export interface ToRepair {
 export interface TriedRepair {
   readonly findingId: string;
   /** The best of the repairs that were tried; null where none helps. */
-  readonly repair: ProposedRepair | null;
+  readonly repair: (Operation & { readonly donor: number }) | null;
   /** Share of the finding that stays, 0..1; 0 where it is closed. */
   readonly rest: number;
   /** Defect that the repair would plant; only of one that is not proposed. */
@@ -62,7 +62,7 @@ export function closes({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): 
  * Tries repairs for each finding, the first finding first. Those that close theirs act while the next are tried.
  * @param scene the merge and its frames; operations that act already come first
  * @param onTried is told of each finding as soon as it is settled
- * Cost: two to seven inspections of the place per finding.
+ * Cost: two to seven inspections of the place per finding of a stack, up to thirteen of others.
  */
 export async function repairMerge(
   scene: InspectionScene,
@@ -89,7 +89,14 @@ export async function repairMerge(
     const before = await look(kept);
     const whole = Math.max(1, cellsLeft(before, finding, gridWidth));
     let best: TriedRepair = { findingId: finding.id, repair: null, rest: 1, plants: null };
-    for (const repair of proposeRepair(finding.polygon, finding.donors.slice(0, MOST_DONORS))) {
+    const isOfOneTone = facts.kind === 'focus-stack';
+    const { defect } = finding;
+    const tries = proposeRepair(finding.polygon, finding.donors.slice(0, MOST_DONORS), { defect, isOfOneTone });
+    for (const { donor, shape, isMatched } of tries) {
+      const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, region, AROUND_PX)] };
+      const tone = isMatched ? await run('toneField', { scene: acting, donor, shape }, signal) : null;
+      if (isMatched && !tone) continue;
+      const repair = { donor, shape, ...(tone && { tone }) };
       const operation = placeOperation({ id: finding.id, ...repair });
       const after = await look([...kept, operation]);
       const rest = Math.min(1, cellsLeft(after, finding, gridWidth) / whole);

@@ -12,4 +12,5 @@ export { layShape, shapeRegion, type MaskShape, type OutlineShape, type StrokeSh
 export { layOutline, outlineRegion, type Outline } from './outlines';
 export { proposeRepair, type ProposedRepair } from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
+export { addToneField, fitToneField, type ToneField } from './toneField';
 export { layOperations, renderMask, renderRepair } from './renderRepair';

@@ -1,12 +1,15 @@
 // Operations of a repair: records that act in order, and the name of the state in which they leave a part of the picture.
 import type { Region } from '../image';
 import { shapeRegion, type MaskShape } from './shapes';
+import type { ToneField } from './toneField';
 
 /** A mask over a better source. */
 export interface Operation {
   /** Index of the frame that is painted in; null for the merge as it came, which takes earlier repairs back. */
   readonly donor: number | null;
   readonly shape: MaskShape;
+  /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
+  readonly tone?: ToneField | undefined;
 }
 
 /** An operation with its name and the part of the merge that it can touch. */

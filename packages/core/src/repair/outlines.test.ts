@@ -94,7 +94,7 @@ it('refuses what encloses nothing', () => {
 });
 
 it('of a finding reaches beyond what its detector saw, further at the second try', () => {
-  const [first, second, ...others] = proposeRepair(square.points, [3, 1]);
+  const [first, second, ...others] = proposeRepair(square.points, [3, 1], { defect: 'halo', isOfOneTone: true });
   expect([first!.donor, first!.shape.points]).toEqual([3, square.points]);
   expect(second!.shape.growPx).toBeGreaterThan(first!.shape.growPx);
   expect(others.map((o) => o.donor)).toEqual([1, 1]);

@@ -4,6 +4,7 @@ import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } 
 import { type AlignedFrame, warpFrame } from '../frame';
 import type { Operation } from './operations';
 import { layShape, shapeRegion, type MaskShape } from './shapes';
+import { addToneField } from './toneField';
 
 /**
  * Renders a region of the repaired picture.
@@ -44,9 +45,9 @@ export function layOperations(
   const shared = warpShared(kernels, base, frames, touching, region, scale);
   // Neighbouring operations with the same donor share its resampled pixels.
   for (let i = 0; i < touching.length;) {
-    const { donor } = touching[i]!;
-    let end = i;
-    while (end < touching.length && touching[end]!.donor === donor) end++;
+    const { donor, tone } = touching[i]!;
+    let end = i + 1;
+    while (!tone && end < touching.length && touching[end]!.donor === donor && !touching[end]!.tone) end++;
     const source = donor === null ? base : frames[donor];
     const shapes = touching.slice(i, end).map((o) => o.shape);
     i = end;
@@ -56,6 +57,7 @@ export function layOperations(
       const part = cutPlanes(kernels, out, region, box);
       const whole = shared.get(donor);
       const warped = whole ? cutPlanes(kernels, whole.planes, whole.box, box) : warpFrame(kernels, source, box, scale);
+      if (tone) addToneField(kernels, warped, box, tone, shapeRegion(shapes[0]!), scale);
       paint(kernels, part, warped, shapes, box, scale);
       pastePlanes(kernels, part, box, out, region);
     });
@@ -75,10 +77,11 @@ function warpShared(
   scale: number,
 ): Map<number | null, { readonly box: Region; readonly planes: KernelPlanes }> {
   const groups = new Map<number | null, MaskShape[][]>();
-  operations.forEach(({ donor, shape }, k) => {
+  operations.forEach(({ donor, shape, tone }, k) => {
     const known = groups.get(donor) ?? [];
     groups.set(donor, known);
-    if (k > 0 && operations[k - 1]!.donor === donor) known.at(-1)!.push(shape);
+    const last = operations[k - 1];
+    if (last && last.donor === donor && !tone && !last.tone) known.at(-1)!.push(shape);
     else known.push([shape]);
   });
   const area = (box: Region): number => Math.max(0, box.width) * Math.max(0, box.height);

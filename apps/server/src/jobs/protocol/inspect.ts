@@ -10,6 +10,7 @@ import type {
   SetFacts,
   Yardsticks,
 } from '@blendrak/core/inspect';
+import type { MaskShape, ToneField } from '@blendrak/core/repair';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from './pictures';
 
@@ -52,6 +53,8 @@ export interface InspectTasks {
     },
     readonly Detection[],
   ];
+  /** What brings a donor's tone to what surrounds a mask; null where nothing there can be compared. */
+  readonly toneField: [{ scene: InspectionScene; donor: number; shape: MaskShape }, ToneField | null];
   /** Measures all frames around a point, and shows it as each of them does; `icc` is the path of the merge's profile. */
   readonly probe: [
     { scene: InspectionScene; kind: MergeKind; x: number; y: number; sizePx: number; icc: string | null },

@@ -119,7 +119,11 @@ function repaired(scene: InspectionScene, operations: RepairState): TileSource {
     scene: {
       merge: scene.merge,
       frames: used.map((k) => scene.frames[k]!),
-      operations: operations.map(({ shape, donor }) => ({ shape, donor: donor === null ? null : used.indexOf(donor) })),
+      operations: operations.map(({ shape, donor, tone }) => ({
+        shape,
+        donor: donor === null ? null : used.indexOf(donor),
+        ...(tone && { tone }),
+      })),
     },
   };
 }

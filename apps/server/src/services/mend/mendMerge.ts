@@ -99,6 +99,7 @@ function proposalOf(tried: TriedRepair, mergeId: string, revision: number): Prop
     operation: repair && {
       kind: 'paint',
       donor: repair.donor,
+      ...(repair.tone && { tone: { ...repair.tone, values: [...repair.tone.values] } }),
       shape: { ...repair.shape, points: repair.shape.points.map(([x, y]): [number, number] => [x, y]) },
     },
   };

@@ -76,9 +76,9 @@ function isKnown({ storage }: Services, mergeId: string, { id, change }: NamedCh
   throw new RequestError(409, `id: ${id} names another change already. Accepted: an id of its own for each change.`);
 }
 
-function isSameOperation(known: NewOperation | undefined, { kind, donor, shape }: NewOperation): boolean {
-  const bare = known && { kind: known.kind, donor: known.donor, shape: known.shape };
-  return JSON.stringify(bare) === JSON.stringify({ kind, donor, shape });
+function isSameOperation(known: NewOperation | undefined, asked: NewOperation): boolean {
+  const bare = ({ kind, donor, shape, tone }: NewOperation): string => JSON.stringify({ kind, donor, shape, tone });
+  return known !== undefined && bare(known) === bare(asked);
 }
 
 function withoutOperation(change: OperationChange): object {

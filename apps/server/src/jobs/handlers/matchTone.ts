@@ -1,0 +1,39 @@
+// Task `toneField`: what brings a donor's tone to what surrounds a mask.
+import { warpFrame } from '@blendrak/core/frame';
+import { planeView, type KernelPlanes } from '@blendrak/core/kernels';
+import { fitToneField, layShape, renderRepair, shapeRegion } from '@blendrak/core/repair';
+import { threadKernels } from '../kernelHost';
+import type { TaskRequest, TaskResponse } from '../protocol';
+import { placedFrame, plainFrame } from '../sources';
+
+/** Longer side at which tones are compared, px: they change slowly. */
+const LONG_SIDE = 320;
+
+export function toneFieldTask({ scene, donor, shape }: TaskRequest<'toneField'>): TaskResponse<'toneField'> {
+  const kernels = threadKernels();
+  const base = plainFrame(scene.merge);
+  const frames = scene.frames.map(placedFrame);
+  const box = shapeRegion(shape);
+  const scale = Math.max(1, Math.max(box.width, box.height) / LONG_SIDE);
+  const region = {
+    x: box.x / scale,
+    y: box.y / scale,
+    width: Math.max(2, Math.round(box.width / scale)),
+    height: Math.max(2, Math.round(box.height / scale)),
+  };
+  return kernels.scope(() => {
+    const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
+    const source = warpFrame(kernels, frames[donor]!, region, scale);
+    const mask = new Float32Array(region.width * region.height);
+    layShape(mask, region, shape, scale);
+    // Beyond the picture's edge the merge repeats itself: nothing is compared there.
+    const views = (planes: KernelPlanes, count: number) =>
+      Array.from({ length: count }, (_, c) => planeView(kernels, planes, c));
+    const valid = Float32Array.from(planeView(kernels, source, 3), (v, i) => {
+      const x = (region.x + (i % region.width) + 0.5) * scale;
+      const y = (region.y + Math.floor(i / region.width) + 0.5) * scale;
+      return x >= 0 && y >= 0 && x < base.source.width && y < base.source.height ? v : 0;
+    });
+    return fitToneField(views(merge, 3), [...views(source, 3), valid], mask, region);
+  });
+}

@@ -1,0 +1,137 @@
+// A donor's tone brought to its surroundings: what is to be added to it is known around the mask, and carried evenly across it.
+import { badParameter } from '../checks';
+import type { Region } from '../image';
+import { planeView, type KernelPlanes, type Kernels } from '../kernels';
+
+/** Encoded values to be added to a donor, on a grid over the box that its mask can touch. */
+export interface ToneField {
+  readonly columns: number;
+  readonly rows: number;
+  /** R, G and B of each node, row by row; nodes stand in the middles of equal parts of the box. */
+  readonly values: readonly number[];
+}
+
+/** Nodes along each side: tones change slowly, and edges must not be followed. */
+const MOST_NODES = 20;
+const NODE_PX = 16;
+/** A difference larger than this is another thing, not another tone. */
+const MOST_OFFSET = 0.2;
+/** A node is known where so much of its part lies around the mask. */
+const KNOWN_SHARE = 0.04;
+const SWEEPS = 400;
+
+/**
+ * Fits a field: the mean difference around the mask where the mask is none, solved for evenly (Laplace) where it is.
+ * Source: the membrane of P. Pérez, M. Gangnet and A. Blake, "Poisson image editing", SIGGRAPH 2003, on a coarse grid.
+ * @param merge R, G, B of the box as repaired so far, encoded 0..1
+ * @param donor R, G, B of the donor there, and where it is valid
+ * @param mask of the box, 0..1
+ * @returns null where nothing around the mask can be compared
+ * @throws ParameterError for pictures of different sizes
+ */
+export function fitToneField(
+  merge: readonly Float32Array[],
+  donor: readonly Float32Array[],
+  mask: Float32Array,
+  { width, height }: Pick<Region, 'width' | 'height'>,
+): ToneField | null {
+  for (const plane of [...merge, ...donor, mask])
+    if (plane.length !== width * height)
+      throw badParameter('fitToneField.length', `${width * height} values`, plane.length);
+  const columns = Math.max(2, Math.min(MOST_NODES, Math.ceil(width / NODE_PX)));
+  const rows = Math.max(2, Math.min(MOST_NODES, Math.ceil(height / NODE_PX)));
+  const n = columns * rows;
+  const [sums, weights] = [new Float64Array(3 * n), new Float64Array(n)];
+  const valid = donor[3]!;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (mask[i]! > 0 || !valid[i]) continue;
+      const node =
+        Math.min(rows - 1, Math.floor((y * rows) / height)) * columns +
+        Math.min(columns - 1, Math.floor((x * columns) / width));
+      weights[node]! += 1;
+      for (let c = 0; c < 3; c++) {
+        const difference = merge[c]![i]! - donor[c]![i]!;
+        sums[3 * node + c]! += Math.min(MOST_OFFSET, Math.max(-MOST_OFFSET, difference));
+      }
+    }
+  const least = (KNOWN_SHARE * width * height) / n;
+  const isKnown = Array.from(weights, (w) => w >= least);
+  if (!isKnown.includes(true)) return null;
+  const values = new Float64Array(3 * n);
+  for (let node = 0; node < n; node++)
+    if (isKnown[node]) for (let c = 0; c < 3; c++) values[3 * node + c] = sums[3 * node + c]! / weights[node]!;
+  spread(values, isKnown, columns, rows);
+  return { columns, rows, values: Array.from(values, (v) => Number(v.toFixed(5))) };
+}
+
+/** Gauss–Seidel sweeps: an unknown node becomes the mean of its neighbours until nothing changes. */
+function spread(values: Float64Array, isKnown: readonly boolean[], columns: number, rows: number): void {
+  // From the mean of what is known the sweeps have less far to go.
+  for (let c = 0; c < 3; c++) {
+    let [sum, count] = [0, 0];
+    isKnown.forEach((known, node) => {
+      if (!known) return;
+      sum += values[3 * node + c]!;
+      count += 1;
+    });
+    isKnown.forEach((known, node) => {
+      if (!known) values[3 * node + c] = sum / count;
+    });
+  }
+  for (let sweep = 0; sweep < SWEEPS; sweep++) {
+    let most = 0;
+    for (let y = 0; y < rows; y++)
+      for (let x = 0; x < columns; x++) {
+        const node = y * columns + x;
+        if (isKnown[node]) continue;
+        for (let c = 0; c < 3; c++) {
+          let [sum, count] = [0, 0];
+          if (x > 0) [sum, count] = [sum + values[3 * (node - 1) + c]!, count + 1];
+          if (x < columns - 1) [sum, count] = [sum + values[3 * (node + 1) + c]!, count + 1];
+          if (y > 0) [sum, count] = [sum + values[3 * (node - columns) + c]!, count + 1];
+          if (y < rows - 1) [sum, count] = [sum + values[3 * (node + columns) + c]!, count + 1];
+          most = Math.max(most, Math.abs(sum / count - values[3 * node + c]!));
+          values[3 * node + c] = sum / count;
+        }
+      }
+    if (most < 1e-6) return;
+  }
+}
+
+/**
+ * Adds a field to a donor's pixels, between the nodes bilinearly.
+ * @param planes R, G, B (and more) of a part of the picture, changed in place
+ * @param part that the planes cover, in units of `scale` merge px
+ * @param box that the field lies over, merge px
+ */
+export function addToneField(
+  kernels: Kernels,
+  planes: KernelPlanes,
+  part: Region,
+  { columns, rows, values }: ToneField,
+  box: Region,
+  scale = 1,
+): void {
+  const views = [0, 1, 2].map((c) => planeView(kernels, planes, c));
+  const along = (at: number, from: number, length: number, nodes: number): number =>
+    Math.min(nodes - 1, Math.max(0, ((at - from) / length) * nodes - 0.5));
+  for (let y = 0; y < part.height; y++) {
+    const v = along((part.y + y + 0.5) * scale, box.y, box.height, rows);
+    const [y0, fy] = [Math.min(rows - 2, Math.floor(v)), v - Math.min(rows - 2, Math.floor(v))];
+    for (let x = 0; x < part.width; x++) {
+      const u = along((part.x + x + 0.5) * scale, box.x, box.width, columns);
+      const x0 = Math.min(columns - 2, Math.floor(u));
+      const fx = u - x0;
+      const a = 3 * (y0 * columns + x0);
+      const b = a + 3 * columns;
+      const i = y * part.width + x;
+      for (let c = 0; c < 3; c++) {
+        const upper = values[a + c]! * (1 - fx) + values[a + 3 + c]! * fx;
+        const lower = values[b + c]! * (1 - fx) + values[b + 3 + c]! * fx;
+        views[c]![i] = views[c]![i]! + upper * (1 - fy) + lower * fy;
+      }
+    }
+  }
+}
