@@ -32,6 +32,8 @@ const SEAM_MASKS: readonly Mask[] = [
 
 type Mask = Pick<OutlineShape, 'growPx' | 'featherPx'>;
 
+const MATCHED_FIRST: ReadonlySet<Defect> = new Set(['halo', 'ghost'] as const);
+
 /**
  * The repairs that may close a finding.
  * @param polygon of the finding, merge px
@@ -50,7 +52,10 @@ export function proposeRepair(
   return donors.flatMap((donor) =>
     MASKS.flatMap((mask) => {
       const plain = { donor, shape: shapeOf(mask), isMatched: false };
-      return isOfOneTone ? [plain] : [plain, { ...plain, isMatched: true }];
+      const matched = { ...plain, isMatched: true };
+      if (isOfOneTone) return [plain];
+      // What overshoots or is half there has a tone that no frame has; elsewhere the frames' own tone is nearer the truth.
+      return MATCHED_FIRST.has(defect) ? [matched, plain] : [plain, matched];
     }),
   );
 }
