@@ -1,22 +1,11 @@
 // The log over HTTP: counts, lessons, what is remembered of jobs that are gone, and a thousand jobs.
-import { join } from 'node:path';
-import request from 'supertest';
 import { z } from 'zod';
 import { lessonSchema, logSchema, problemSchema, type Finding, type Lesson, type Log } from '@blendrak/contract';
-import { localServices, temporaryFolder } from '../testing/inProcess';
+import { openHttp } from '../testing/openHttp';
 import { plainFinding, recordMerge } from '../testing/plainMerge';
-import { makeApp } from './makeApp';
 
-const { path, clean } = temporaryFolder();
-const services = localServices(join(path, 'data'));
-const app = makeApp(services, null, null);
-const http = request(app.express);
-afterAll(async () => {
-  await app.queue.stop();
-  await Promise.all([services.pool.close(), services.quick.close()]);
-  services.storage.close();
-  clean();
-});
+const { services, http, close } = openHttp();
+afterAll(close);
 
 const log = async (by = 'kind'): Promise<Log> => logSchema.parse((await http.get(`/api/log?by=${by}`)).body);
 const lessons = async (): Promise<Lesson[]> => z.array(lessonSchema).parse((await http.get('/api/log/lessons')).body);

@@ -1,7 +1,6 @@
 // Practice over HTTP: an exercise is made, answered by a learner who sees everything, marked, and counted.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import request from 'supertest';
 import {
   exerciseSchema,
   jobSummarySchema,
@@ -12,21 +11,11 @@ import {
   type LearnersMarkRecord,
 } from '@blendrak/contract';
 import { z } from 'zod';
-import { localServices, temporaryFolder } from '../testing/inProcess';
+import { openHttp } from '../testing/openHttp';
 import { until } from '../testing/until';
-import { makeApp } from './makeApp';
 
-const { path, clean } = temporaryFolder();
-const services = localServices(join(path, 'data'));
-const app = makeApp(services, null, null);
-const http = request(app.express);
-afterAll(async () => {
-  await app.queue.stop();
-  await app.repair.settled();
-  await Promise.all([services.pool.close(), services.quick.close()]);
-  services.storage.close();
-  clean();
-});
+const { services, http, close } = openHttp();
+afterAll(close);
 
 const detail = ({ body }: { body: unknown }): string => problemSchema.parse(body).detail;
 const exercise = async (id: string): Promise<Exercise> =>

@@ -1,22 +1,17 @@
 // A job over HTTP with a small stack, and a merge of it made elsewhere that is soft in one place: processed and inspected.
 import { join } from 'node:path';
 import sharp from 'sharp';
-import request from 'supertest';
 import { jobSchema, type Job } from '@blendrak/contract';
 import { greyPixels } from '../../../../packages/core/src/testing/pictures';
 import { blurredSeries, pasteRect } from '../../../../packages/core/src/testing/stack';
-import { makeApp } from '../api/makeApp';
-import { localServices, temporaryFolder } from './inProcess';
+import { openHttp } from './openHttp';
 import { until } from './until';
 
 const [WIDTH, HEIGHT] = [480, 384];
 
 /** Starts an application and has the job processed; `close` ends both. */
 export async function openSoftPatchJob() {
-  const { path: folder, clean } = temporaryFolder();
-  const services = localServices(join(folder, 'data'));
-  const app = makeApp(services, null, null);
-  const http = request(app.express);
+  const { folder, services, app, http, close } = openHttp();
   const planes = blurredSeries(WIDTH, HEIGHT, 31, 1, [0, 1, 2, 3]);
   const soft = pasteRect(planes[1]!, planes[3]!, 160, 120, 120, 96);
   const { id: jobId } = (await http.post('/api/jobs').send({ name: 'Plate' })).body as { id: string };
@@ -33,13 +28,6 @@ export async function openSoftPatchJob() {
   await http.post(`/api/jobs/${jobId}/process`).send({});
   const { summary } = await until(job, (j) => j.summary.mergeId !== null);
   return {
-    ...{ http, services, app, jobId, job, mergeId: summary.mergeId!, size: { width: WIDTH, height: HEIGHT } },
-    close: async (): Promise<void> => {
-      await app.queue.stop();
-      await app.repair.settled();
-      await Promise.all([services.pool.close(), services.quick.close()]);
-      services.storage.close();
-      clean();
-    },
+    ...{ http, services, app, jobId, job, close, mergeId: summary.mergeId!, size: { width: WIDTH, height: HEIGHT } },
   };
 }

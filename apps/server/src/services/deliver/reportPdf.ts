@@ -1,7 +1,6 @@
 // The report on paper: the picture with its marks, the findings before and after, what was repaired, frames and settings.
-import PDFDocument from 'pdfkit';
 import type { Report } from '@blendrak/contract';
-import { FONTS } from '../plan/fonts';
+import { pdfBytes, type Pdf } from '../../shared/pdfBytes';
 
 const MM = 72 / 25.4;
 const PAGE = { width: 210 * MM, height: 297 * MM, margin: 15 * MM } as const;
@@ -38,47 +37,31 @@ export interface ReportPages {
   readonly settings: readonly (readonly [name: string, value: string])[];
 }
 
-type Doc = InstanceType<typeof PDFDocument>;
-
 /**
  * Draws a report.
  * @returns the PDF's bytes: a page with the picture, then as many as findings, repairs and frames take
  */
-export async function reportPdf(pages: ReportPages): Promise<Buffer> {
-  const doc = new PDFDocument({
-    size: [PAGE.width, PAGE.height],
-    margin: 0,
-    bufferPages: true,
-    info: { Title: pages.title, Creator: 'Blendrak' },
+export function reportPdf(pages: ReportPages): Promise<Buffer> {
+  return pdfBytes(pages.title, [PAGE.width, PAGE.height], (doc) => {
+    const pen: Pen = { doc, y: PAGE.margin };
+    drawFirst(pen, pages);
+    if (pages.findings.length > 0) drawFindings(pen, pages);
+    drawList(pen, 'What was repaired', pages.repairs, 'Nothing was painted in.');
+    if (pages.waivers.length > 0) drawList(pen, 'What was waived', pages.waivers, '');
+    if (pages.reshoot.length > 0) drawList(pen, 'To be shot again', pages.reshoot, '');
+    drawFrames(pen, pages.frames);
+    drawList(
+      pen,
+      'Settings',
+      pages.settings.map(([name, value]) => `${name}: ${value}`),
+      'As usual.',
+    );
+    numberPages(doc, pages.title);
   });
-  const parts: Buffer[] = [];
-  doc.on('data', (part: Buffer) => parts.push(part));
-  const finished = new Promise<void>((resolve, reject) => {
-    doc.on('end', resolve);
-    doc.on('error', reject);
-  });
-  doc.registerFont('text', FONTS.regular).registerFont('strong', FONTS.bold);
-  const pen: Pen = { doc, y: PAGE.margin };
-  drawFirst(pen, pages);
-  if (pages.findings.length > 0) drawFindings(pen, pages);
-  drawList(pen, 'What was repaired', pages.repairs, 'Nothing was painted in.');
-  if (pages.waivers.length > 0) drawList(pen, 'What was waived', pages.waivers, '');
-  if (pages.reshoot.length > 0) drawList(pen, 'To be shot again', pages.reshoot, '');
-  drawFrames(pen, pages.frames);
-  drawList(
-    pen,
-    'Settings',
-    pages.settings.map(([name, value]) => `${name}: ${value}`),
-    'As usual.',
-  );
-  numberPages(doc, pages.title);
-  doc.end();
-  await finished;
-  return Buffer.concat(parts);
 }
 
 interface Pen {
-  readonly doc: Doc;
+  readonly doc: Pdf;
   y: number;
 }
 
@@ -132,7 +115,7 @@ function drawFirst(pen: Pen, { title, lines, picture, size, findings }: ReportPa
   pen.y = top + height + 6;
 }
 
-function drawNumber(doc: Doc, n: number, x: number, y: number): void {
+function drawNumber(doc: Pdf, n: number, x: number, y: number): void {
   doc.circle(x, y, 6).fill('white');
   doc.circle(x, y, 6).lineWidth(0.7).stroke(INK);
   doc
@@ -209,7 +192,7 @@ function drawRow(pen: Pen, cells: readonly string[], font: 'text' | 'strong'): v
   pen.y += 13;
 }
 
-function numberPages(doc: Doc, title: string): void {
+function numberPages(doc: Pdf, title: string): void {
   const { start, count } = doc.bufferedPageRange();
   for (let k = 0; k < count; k++) {
     doc.switchToPage(start + k);

@@ -1,7 +1,6 @@
 // The capture card on paper: one page of A4, black on white.
-import PDFDocument from 'pdfkit';
 import type { CaptureCard } from '@blendrak/core/plan';
-import { FONTS } from './fonts';
+import { pdfBytes, type Pdf } from '../../shared/pdfBytes';
 
 const MM = 72 / 25.4;
 const PAGE = { width: 210 * MM, height: 297 * MM, margin: 13 * MM } as const;
@@ -12,32 +11,17 @@ const GREY = '#555555';
  * Draws a card.
  * @returns the PDF's bytes; always one page: long lists of frames are set smaller and in more columns
  */
-export async function cardPdf(card: CaptureCard): Promise<Buffer> {
-  const doc = new PDFDocument({
-    size: [PAGE.width, PAGE.height],
-    margin: 0,
-    info: { Title: card.title, Creator: 'Blendrak' },
+export function cardPdf(card: CaptureCard): Promise<Buffer> {
+  return pdfBytes(card.title, [PAGE.width, PAGE.height], (doc) => {
+    let y = drawHead(doc, card);
+    y = drawSettings(doc, card, y);
+    const foot = measureFoot(doc, card);
+    drawFrames(doc, card, y, PAGE.height - PAGE.margin - foot - y);
+    drawFoot(doc, card, PAGE.height - PAGE.margin - foot);
   });
-  const parts: Buffer[] = [];
-  doc.on('data', (part: Buffer) => parts.push(part));
-  const finished = new Promise<void>((resolve, reject) => {
-    doc.on('end', resolve);
-    doc.on('error', reject);
-  });
-  doc.registerFont('text', FONTS.regular).registerFont('strong', FONTS.bold);
-  let y = drawHead(doc, card);
-  y = drawSettings(doc, card, y);
-  const foot = measureFoot(doc, card);
-  drawFrames(doc, card, y, PAGE.height - PAGE.margin - foot - y);
-  drawFoot(doc, card, PAGE.height - PAGE.margin - foot);
-  doc.end();
-  await finished;
-  return Buffer.concat(parts);
 }
 
-type Doc = InstanceType<typeof PDFDocument>;
-
-function drawHead(doc: Doc, card: CaptureCard): number {
+function drawHead(doc: Pdf, card: CaptureCard): number {
   doc.font('strong').fontSize(20).fillColor('black');
   doc.text(card.title, PAGE.margin, PAGE.margin, { width: INNER * 0.7, height: 26, ellipsis: true });
   doc.font('text').fontSize(11).fillColor(GREY);
@@ -52,7 +36,7 @@ function drawHead(doc: Doc, card: CaptureCard): number {
 }
 
 /** Large figures, four to a row, to be read at arm's length. */
-function drawSettings(doc: Doc, card: CaptureCard, top: number): number {
+function drawSettings(doc: Pdf, card: CaptureCard, top: number): number {
   const columns = 4;
   const width = INNER / columns;
   const rowHeight = 40;
@@ -70,7 +54,7 @@ function drawSettings(doc: Doc, card: CaptureCard, top: number): number {
 }
 
 /** Text on one line, set smaller until it fits. */
-function fit(doc: Doc, text: string, x: number, y: number, width: number, size: number): void {
+function fit(doc: Pdf, text: string, x: number, y: number, width: number, size: number): void {
   doc.font('strong').fillColor('black');
   for (let points = size; points > 7; points--) {
     doc.fontSize(points);
@@ -79,7 +63,7 @@ function fit(doc: Doc, text: string, x: number, y: number, width: number, size: 
   doc.text(text, x, y, { lineBreak: false });
 }
 
-function drawFrames(doc: Doc, card: CaptureCard, top: number, room: number): void {
+function drawFrames(doc: Pdf, card: CaptureCard, top: number, room: number): void {
   doc
     .moveTo(PAGE.margin, top - 4)
     .lineTo(PAGE.width - PAGE.margin, top - 4)
@@ -127,7 +111,7 @@ function footLines(card: CaptureCard): readonly (readonly [strong: string, text:
   ];
 }
 
-function measureFoot(doc: Doc, card: CaptureCard): number {
+function measureFoot(doc: Pdf, card: CaptureCard): number {
   doc.font('text').fontSize(9);
   return footLines(card).reduce(
     (sum, [strong, text]) => sum + doc.heightOfString(strong + text, { width: INNER - 10 }) + 3,
@@ -135,7 +119,7 @@ function measureFoot(doc: Doc, card: CaptureCard): number {
   );
 }
 
-function drawFoot(doc: Doc, card: CaptureCard, top: number): void {
+function drawFoot(doc: Pdf, card: CaptureCard, top: number): void {
   doc
     .moveTo(PAGE.margin, top)
     .lineTo(PAGE.width - PAGE.margin, top)

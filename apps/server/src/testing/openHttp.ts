@@ -1,0 +1,22 @@
+// An application over a data folder of its own, asked over HTTP: for tests of the interface.
+import { join } from 'node:path';
+import request from 'supertest';
+import { makeApp } from '../api/makeApp';
+import { localServices, temporaryFolder } from './inProcess';
+
+/** Starts it; `close` ends it and removes what it made. */
+export function openHttp() {
+  const { path: folder, clean } = temporaryFolder();
+  const services = localServices(join(folder, 'data'));
+  const app = makeApp(services, null, null);
+  return {
+    ...{ folder, services, app, http: request(app.express) },
+    close: async (): Promise<void> => {
+      await app.queue.stop();
+      await app.repair.settled();
+      await Promise.all([services.pool.close(), services.quick.close()]);
+      services.storage.close();
+      clean();
+    },
+  };
+}
