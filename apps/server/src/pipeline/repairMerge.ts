@@ -1,7 +1,7 @@
 // Step: repairs of a merge's findings worked out by themselves: each is rendered and inspected before it is proposed.
 import type { DefectWord } from '@blendrak/contract';
 import { sharedArea, type Region } from '@blendrak/core/image';
-import { CLAIMS, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
+import { hides, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
   operationsReaching,
@@ -124,8 +124,7 @@ function plantedIn(
   return after.find((d) => {
     if (!before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE)) return true;
     // What the finding hid is no fault of the repair: beside a near edge no frame may show the ground sharp and without spill.
-    if (d.defect === finding.defect || CLAIMS.some((c) => c.of === finding.defect && c.explains === d.defect))
-      return false;
+    if (d.defect === finding.defect || hides(finding.defect, d.defect)) return false;
     const [now, then] = [after, before].map((found) => cellsOf(d.defect, found, finding.bbox, gridWidth));
     return now! - then! > INSTEAD_SHARE * whole;
   });

@@ -63,6 +63,11 @@ export const CLAIMS: readonly Claim[] = [
 /** Cells around a detection that count as at it. */
 const NEAR_CELLS = 3;
 
+/** Whether a defect, where it is found, hides another: that shows once it is gone. */
+export function hides(defect: Defect, other: Defect): boolean {
+  return CLAIMS.some((claim) => claim.of === defect && claim.explains === other);
+}
+
 /**
  * Settles overlaps: each place is claimed once.
  * @param detections of all detectors

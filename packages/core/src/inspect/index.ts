@@ -23,7 +23,7 @@ export {
 export { detectorsFor, findDefects } from './findDefects';
 export { drawLookMaps, LOOK_MAPS, type LookMapName, type LookMaps } from './lookMaps';
 export { mergeDefects, regionDefects, regionEvidence } from './inspectRegion';
-export { arbitrate, CLAIMS, type Claim } from './arbitrate';
+export { arbitrate, CLAIMS, hides, type Claim } from './arbitrate';
 export { type CauseFacts, type Detector, type Evidence } from './detector';
 export { DETECTORS, detectorOf } from './registry';
 export {

@@ -14,6 +14,8 @@ const CROP_PX = 240;
 /** More places than this nobody looks at on paper. */
 const MOST_FINDINGS = 40;
 
+const KINDS = { 'focus-stack': 'Focus stack', panorama: 'Panorama', bracket: 'Bracket' } as const;
+
 const FATES: Record<Finding['decision'], string> = {
   open: 'open',
   repaired: 'repaired',
@@ -55,7 +57,7 @@ export async function reportPages(services: Services, mergeId: string): Promise<
         ? `${signature.verdict.replaceAll('-', ' ')}, signed by ${signature.by} on ${signature.at.slice(0, 10)}`
         : 'Not signed',
       ...(signature?.remarks ? [signature.remarks] : []),
-      `${job.kind.replace('-', ' ')} of ${names.length} frames, ${body.width} × ${body.height} px; judged ${wayWords(viewing)}.`,
+      `${KINDS[job.kind]} of ${names.length} frames, ${body.width} × ${body.height} px; judged ${wayWords(viewing)}.`,
       ...(cut.crop
         ? [
             `Cut to ${cut.crop.width} × ${cut.crop.height} px${cut.turnDeg === 0 ? '' : `, turned by ${cut.turnDeg.toFixed(2)}°`}: ${(100 * cost.ofPicture).toFixed(1)} % of the picture is cut off. Nothing was invented.`,

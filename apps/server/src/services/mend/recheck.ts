@@ -2,7 +2,7 @@
 import { setTimeout } from 'node:timers/promises';
 import type { Finding } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
-import { detectorOf } from '@blendrak/core/inspect';
+import { detectorOf, hides } from '@blendrak/core/inspect';
 import { operationsReaching } from '@blendrak/core/repair';
 import type { Services } from '../context';
 import { lookAgainOf } from './lookAgain';
@@ -84,7 +84,12 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
       .filter((d) => d.defect === finding.defect)
       .flatMap((d) => d.cells.filter((c) => liesIn(c, gridWidth, finding.polygon)));
     const others = left.filter(
-      (d) => d.defect !== finding.defect && detectorOf(d.defect).donorBy !== null && meets(d.bbox, finding.bbox),
+      (d) =>
+        d.defect !== finding.defect &&
+        detectorOf(d.defect).donorBy !== null &&
+        // What the finding hid was there before.
+        !hides(finding.defect, d.defect) &&
+        meets(d.bbox, finding.bbox),
     );
     const area = polygonArea(finding.polygon) / 16;
     const share = Math.min(1, same.length / Math.max(1, area));
