@@ -45,6 +45,11 @@ it('an exercise is made, stands in no list of jobs, and a perfect learner finds 
   );
   expect(ready).toMatchObject({ state: 'ready', progress: 1, solution: null });
   expect(z.array(jobSummarySchema).parse((await http.get('/api/jobs')).body)).toEqual([]);
+  // While it is solved the next one is made, once.
+  for (const _twice of [1, 2]) await http.post(`/api/practice/exercises/${id}/begin`);
+  const waiting = (await practice()).exercises.filter((e) => e.id !== id);
+  expect(waiting.map((e) => [e.state, e.order])).toEqual([['making', ready.order]]);
+  await http.delete(`/api/practice/exercises/${waiting[0]!.id}`);
   const truth = truthSchema.parse(
     JSON.parse(readFileSync(join(services.storage.folder.delivered(id), 'truth.json'), 'utf8')),
   );
@@ -64,7 +69,6 @@ it('an exercise is made, stands in no list of jobs, and a perfect learner finds 
       donor: donors[0] ?? null,
     };
   });
-  // And one on nothing: the corner farthest from all faults is a place like any other.
   const answer = { marks, tookS: 42.5 };
   const solved = exerciseSchema.parse((await http.post(`/api/practice/exercises/${id}/answer`).send(answer)).body);
   expect(solved.state).toBe('answered');

@@ -4,6 +4,7 @@ import { answerSchema, exerciseOrderSchema } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import {
   answerExercise,
+  beginExercise,
   openExercise,
   openPractice,
   orderExercise,
@@ -24,6 +25,11 @@ export function practiceRoutes(services: Services, queue: WorkQueue): Router {
   });
   router.get('/practice/exercises/:id', (request, response) => {
     response.json(openExercise(services, request.params.id));
+  });
+  router.post('/practice/exercises/:id/begin', (request, response) => {
+    beginExercise(services, request.params.id);
+    queue.wake();
+    response.status(204).end();
   });
   router.post('/practice/exercises/:id/answer', (request, response) => {
     response.status(201).json(answerExercise(services, request.params.id, answerSchema.parse(request.body)));

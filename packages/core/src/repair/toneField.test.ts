@@ -16,7 +16,7 @@ const plane = (value: (x: number, y: number) => number): Float32Array =>
 const texture = plane((x, y) => 0.4 + 0.1 * Math.sin(x / 3) * Math.cos(y / 5));
 const disc = plane((x, y) => (Math.hypot(x - 80, y - 64) < 40 ? 1 : 0));
 const all = new Float32Array(W * H).fill(1);
-const fit = (offset: (x: number, y: number) => number, valid = all, mask = disc) =>
+const fit = (offset: (x: number, y: number) => number, valid: Float32Array = all, mask: Float32Array = disc) =>
   fitToneField(
     [0, 1, 2].map((c) => texture.map((v, i) => v + (c + 1) * offset(i % W, Math.floor(i / W)))),
     [texture, texture, texture, valid],
@@ -80,7 +80,7 @@ it('another thing in the donor counts as little more than another tone', () => {
 });
 
 it('painted in with its tone matched, a darker frame leaves no step at the rim, at any size and in any part', () => {
-  const scene = blockTexture(W, H, 5, 7);
+  const scene = blockTexture(W, H, 5);
   const darker = { ...scene, data: scene.data.map((v) => v * 0.5 + 0.2) };
   const base = { ...scene, data: scene.data.map((v) => v * 0.5 + 0.25) };
   const points = [[50, 40], [110, 40], [110, 88], [50, 88]] as const; // prettier-ignore

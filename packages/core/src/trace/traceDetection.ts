@@ -44,6 +44,12 @@ export interface TracedFinding {
 export const MIN_COVERAGE = 0.9;
 /** A donor worth its name has an eighth more detail than the merge, as an amplitude. */
 const LEAST_GAIN = 1.125;
+/** A frame that shows less than this of the merge's detail has to be sharp beside the place, where the near thing is, to have less of its light. */
+const LEAST_SPILL_GAIN = 0.6;
+/** It is where its detail is so many times the merge's, as energy, in so many cells for each of the finding's. */
+const [SHARPER, SHARPER_CELLS] = [1.6, 0.05];
+/** Then it also has to leave no more than this of the error of what is shown. */
+const MOST_SPILL_LEFT = 0.7;
 /** Squared error of a place that is clipped: a tenth of full scale and more. */
 const CLIPPED_SQUARED = 0.01;
 
@@ -79,16 +85,28 @@ export function traceDetection(
   }));
   // Beside a near edge frames differ by the light it spreads: there that is looked at instead.
   const moments = detector.donorBy === 'detail' ? otherMoments(stack, cells) : frames.map(() => false);
-  const donor = frames.reduce((d, f, k) => {
-    const able = f.coverage >= MIN_COVERAGE && !detection.shownBy?.includes(k) && !moments[k];
-    return able && (d < 0 || f.predictedError < frames[d]!.predictedError) ? k : d;
-  }, -1);
-  const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const mergeDetail = stack.merge ? mean(cells, (i) => stack.merge!.middle[i]!) : 0;
-  const gain = donor < 0 ? 1 : Math.sqrt((sharp[donor]! + 1e-9) / (mergeDetail + 1e-9));
+  const gainOf = (k: number): number => (k < 0 ? 1 : Math.sqrt((sharp[k]! + 1e-9) / (mergeDetail + 1e-9)));
+  const able = frames
+    .map((_, k) => k)
+    .filter((k) => frames[k]!.coverage >= MIN_COVERAGE && !detection.shownBy?.includes(k) && !moments[k])
+    .sort((a, b) => frames[a]!.predictedError - frames[b]!.predictedError);
+  const shownError = frames.reduce((best, f) => (f.shownShare > best.shownShare ? f : best)).predictedError;
+  // Least spill is not enough: a frame that is soft all around has no near thing in focus, and shows nothing better.
+  const sound = (k: number): boolean => {
+    const isDetailed = gainOf(k) >= LEAST_SPILL_GAIN;
+    if (k === able[0] && isDetailed) return true;
+    return (
+      frames[k]!.predictedError <= MOST_SPILL_LEFT * shownError && (isDetailed || showsMoreBeside(stack, cells, k))
+    );
+  };
+  const donor = (nearSide === null ? able[0] : (able.find(sound) ?? able[0])) ?? -1;
+  const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
+  const gain = gainOf(donor);
   const repairable = detector.donorBy !== null && donor >= 0;
   // The sharper frame that spoke for it shows another moment, and no other is sharper than the merge.
   const isOtherMoment = detection.defect === 'soft-patch' && moments.includes(true) && gain < LEAST_GAIN;
+  const isNoSpill = nearSide !== null && repairable && !sound(donor);
   const source = repairable ? stack.frames[donor]! : null;
   const sight = sightOf(stack, cells, departureOf(detection, source, frames[donor]?.difference ?? 0, top));
   const isEnough = repairable || lostToBlur(detection, top) >= (detector.leastChange ?? 0);
@@ -106,8 +124,8 @@ export function traceDetection(
     }),
     severity,
     sight,
-    isReal: !isOtherMoment,
-    isVisible: !isOtherMoment && isEnough && severity >= SEEN,
+    isReal: !isOtherMoment && !isNoSpill,
+    isVisible: !isOtherMoment && !isNoSpill && isEnough && severity >= SEEN,
   };
 }
 
@@ -141,6 +159,24 @@ function localCells(detection: Detection, stack: CellStack, gridWidth: number): 
 
 function mean(cells: readonly number[], value: (cell: number) => number): number {
   return cells.length === 0 ? 0 : cells.reduce((s, i) => s + value(i), 0) / cells.length;
+}
+
+/**
+ * Whether a frame shows more detail than the merge somewhere around a finding. Beside a near edge the frame that spreads least light is
+ * focused on the near thing; one that is soft all around only shows the place itself out of focus.
+ */
+function showsMoreBeside(
+  { frames, merge, width, height }: CellStack,
+  cells: readonly number[],
+  donor: number,
+): boolean {
+  if (!merge) return true;
+  const usual = mean(cells, (i) => merge.middle[i]!);
+  const theirs = frames[donor]!.middle;
+  let sharper = 0;
+  for (let i = 0; i < width * height; i++)
+    if (theirs[i]! > 0.25 * usual && theirs[i]! > SHARPER * merge.middle[i]!) sharper += 1;
+  return sharper >= SHARPER_CELLS * cells.length;
 }
 
 function shownShares(closest: Uint8Array, cells: readonly number[], count: number): number[] {

@@ -120,6 +120,15 @@ function describe({ storage }: Services, id: string): Exercise {
   };
 }
 
+/** Says that an exercise is being solved: the next one like it is made meanwhile, unless others wait already. */
+export function beginExercise(services: Services, id: string): void {
+  const { storage } = services;
+  const order = requireExercise(services, id);
+  if (storage.exercises.solutionOf(id)) return;
+  const others = storage.exercises.ids().filter((other) => other !== id && !storage.exercises.solutionOf(other));
+  if (others.length === 0) orderExercise(services, order);
+}
+
 export function removeExercise(services: Services, id: string): void {
   requireExercise(services, id);
   removeJob(services, id);

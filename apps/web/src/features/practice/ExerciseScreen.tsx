@@ -15,7 +15,7 @@ import { showing } from '../../viewer/camera';
 import type { DeepView } from '../../viewer/deepView';
 import { ExercisePicture, type Outline } from './ExercisePicture';
 import { MarkList } from './MarkList';
-import { useAnswer, useExercise } from './practiceApi';
+import { useAnswer, useBegin, useExercise } from './practiceApi';
 import { faultWords, solutionWords } from './solutionWords';
 
 export function ExerciseScreen() {
@@ -55,6 +55,10 @@ function Solving({ exercise, merge }: { readonly exercise: Exercise; readonly me
   const [deep, setDeep] = useState<DeepView | null>(null);
   const [began] = useState(() => Date.now());
   const answer = useAnswer(exercise.id);
+  const { mutate: begin } = useBegin(exercise.id);
+  useEffect(() => {
+    if (!solution) begin();
+  }, [begin, solution]);
   const marks = solution?.marks ?? own;
   const defects = DEFECTS.filter(
     (d) => canHave(merge.kind, d) && (order.defects.length === 0 || order.defects.includes(d)),

@@ -34,6 +34,11 @@ export function useOrder() {
   });
 }
 
+/** Tells that an exercise is being solved, so that the next one is made meanwhile. */
+export function useBegin(id: string) {
+  return useMutation({ mutationFn: () => ask(`/api/practice/exercises/${id}/begin`, { method: 'POST' }) });
+}
+
 export function useAnswer(id: string) {
   const client = useQueryClient();
   return useMutation({
