@@ -115,6 +115,16 @@ describe('traceDetection', () => {
     expect([patch.isVisible, patch.isReal]).toEqual([false, true]);
   });
 
+  it('a halo for which every other frame is soft all around is none: the merge shows a sharp thing', () => {
+    const halo = { ...detection('halo', { spreadLight: { value: 5, unit: '%' } }), shownBy: [0] };
+    const plate = frame(9e-4, 1e-9);
+    const traced = traceDetection(halo, stackOf([plate, soft, soft], 9e-4), GRID, YARDSTICKS, NAMES);
+    expect([traced.isReal, traced.isVisible]).toEqual([false, false]);
+    // A donor with as much detail as the merge may well have less of the light.
+    const clear = traceDetection(halo, stackOf([plate, frame(9e-4, 1e-3), soft], 9e-4), GRID, YARDSTICKS, NAMES);
+    expect([clear.isReal, clear.donor]).toEqual([true, 1]);
+  });
+
   describe('where one frame shows another moment', () => {
     const moved = (of: CellFrame): CellFrame => ({ ...of, mean: [flat(0.7), flat(0.65), flat(0.6)] });
     const names = ['a.tif', 'b.tif', 'c.tif', 'd.tif', 'e.tif'];
