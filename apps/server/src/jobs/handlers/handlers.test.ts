@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { tiltOf, turnedPlace } from '@blendrak/core/finish';
 import { SAME_PLACE, similarityGeometry } from '@blendrak/core/frame';
 import { evaluateTone, IDENTITY_TONE, noiseAt, type Plane } from '@blendrak/core/image';
 import {
@@ -11,11 +12,14 @@ import {
   samplePlane,
   waveTexture,
 } from '../../../../../packages/core/src/testing/pictures';
+import { shapeRegion, type MaskShape } from '@blendrak/core/repair';
 import { openTileFile } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
 import { paintStroke } from '../../testing/paint';
 import type { InspectionScene, PlacedPicture, TileSource } from '../protocol';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './exportTiff';
+import { edgesTask, layerPngTask } from './finishPicture';
+import { toneFieldTask } from './matchTone';
 import { pointsTask, relateTask } from './alignPanorama';
 import { greyMixTask, lightGainTask, placeTask, registerTask, toneTask } from './registerPictures';
 import { labelPictureTask, maskTask, tileTask } from './renderTile';
@@ -284,5 +288,109 @@ describe('what is shown and taken away', () => {
     expect(Math.abs(flat.at(50, 270) - valueOf(1, 50, 270))).toBeLessThan(8);
     const { data } = await sharp(png).raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
     expect(data.length).toBe(W * H * 3 * 2);
+  });
+});
+
+describe('a picture on its way out', () => {
+  const scene = (
+    operations: InspectionScene['operations'] = [],
+    frames: readonly PlacedPicture[] = [],
+  ): InspectionScene => ({
+    ...{ merge: base, frames, operations },
+  });
+  /** Renders a part of the merge, turned, and reads it back. */
+  async function cut(
+    turnDeg: number,
+    crop: { x: number; y: number; width: number; height: number },
+  ): Promise<Uint16Array> {
+    const out = join(root, `cut${turnDeg}.tif`);
+    const { width, height } = crop;
+    const layout = beginTiffTask({ width, height, icc: null, out });
+    renderRowsTask({ scene: scene(), out, layout, y: 0, rows: height, cut: { turnDeg, crop } });
+    const { data } = await sharp(out)
+      .pipelineColourspace('rgb16')
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    return new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+  }
+
+  it('is cropped to the same px, and turned shows each place where the closed form puts it', async () => {
+    const crop = { x: 60, y: 50, width: 420, height: 300 };
+    const straight = await cut(0, crop);
+    const file = openTileFile(base.tiles);
+    const before = file.read(0, crop);
+    file.close();
+    expect(Array.from(straight.slice(0, 300), (v) => Math.round(v / 257))).toEqual(
+      Array.from(before.data.slice(0, 300)),
+    );
+    for (const turnDeg of [3.5, -8]) {
+      const turned = await cut(turnDeg, crop);
+      const back = turnedPlace({ width: W, height: H }, -turnDeg);
+      let squares = 0;
+      let n = 0;
+      for (let y = 4; y < crop.height; y += 9)
+        for (let x = 4; x < crop.width; x += 9, n++) {
+          const [px, py] = back(crop.x + x + 0.5, crop.y + y + 0.5);
+          // The texture is smooth: the picture is it and its noise, wherever it is asked.
+          const want = 0.15 + 0.6 * texture(px, py);
+          squares += (turned[3 * (y * crop.width + x)]! / 65535 - want) ** 2;
+        }
+      expect(Math.sqrt(squares / n)).toBeLessThan(2 * NOISE);
+    }
+  });
+
+  it('has a layer per operation: the donor’s px, seen as far as the mask lets them', async () => {
+    const shape = paintStroke(0, [[100, 100]], { sizePx: 60, hardness: 1 }).shape;
+    const out = join(root, 'layer.png');
+    await layerPngTask({ scene: scene([{ donor: 0, shape }], [dim]), operation: 0, out });
+    const { data, info } = await sharp(out)
+      .pipelineColourspace('rgb16')
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    const values = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    const { x, y } = shapeRegion(shape);
+    const at = (px: number, py: number): number => 4 * ((py - Math.floor(y)) * info.width + px - Math.floor(x));
+    expect(info.channels).toBe(4);
+    expect(values[at(100, 100) + 3]! / 65535).toBeGreaterThan(0.99);
+    expect(values[at(72, 72) + 3]).toBe(0);
+    expect(values[at(100, 100)]! / 65535).toBeCloseTo(0.7 * (0.15 + 0.6 * texture(100, 100)), 1);
+  });
+
+  it('a darker donor is brought to the tone around the mask, and one that is nowhere valid is not', () => {
+    const outline: MaskShape = {
+      ...{ kind: 'outline', growPx: 4, featherPx: 8, strength: 1 },
+      points: [[200, 150], [300, 150], [300, 230], [200, 230]], // prettier-ignore
+    };
+    const field = toneFieldTask({ scene: scene([], [dim]), donor: 0, shape: outline })!;
+    const mean = field.values.reduce((sum, v) => sum + v, 0) / field.values.length;
+    // Three tenths of a mean of 0.15 + 0.6 · ½.
+    expect(mean).toBeGreaterThan(0.08);
+    expect(mean).toBeLessThan(0.19);
+    const elsewhere = { ...dim, geometry: similarityGeometry({ re: 1, im: 0, tx: 5000, ty: 0 }) };
+    expect(toneFieldTask({ scene: scene([], [elsewhere]), donor: 0, shape: outline })).toBeNull();
+  });
+
+  it('that leans is told by its edges; one without any has none', async () => {
+    const lean = Math.tan((2 * Math.PI) / 180);
+    // Edges as lenses draw them, not as stairs.
+    const wall = samplePlane(
+      W,
+      H,
+      (x, y) => 0.45 + 0.2 * Math.tanh(y - 200 - lean * x) + 0.1 * Math.tanh(x - 420 + lean * y),
+    );
+    const tilt = tiltOf(edgesTask({ merge: await store('leaning', wall) }))!;
+    expect(Math.abs(tilt.turnDeg + 2)).toBeLessThan(0.1);
+    expect(
+      tiltOf(
+        edgesTask({
+          merge: await store(
+            'plain',
+            samplePlane(W, H, () => 0.4),
+          ),
+        }),
+      ),
+    ).toBeNull();
   });
 });

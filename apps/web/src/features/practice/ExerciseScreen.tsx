@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { DefectWord, Exercise, LearnersMarkRecord, Merge } from '@blendrak/contract';
 import { canHave, DEFECTS } from '@blendrak/core/inspect';
@@ -229,10 +229,13 @@ function Clock({ began, limitS, onOver }: ClockProps) {
   }, []);
   const tookS = (now - began) / 1000;
   const isOver = limitS !== null && tookS >= limitS;
+  const give = useRef(onOver);
   useEffect(() => {
-    if (isOver) onOver();
-    // Once: what is given then stands.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    give.current = onOver;
+  });
+  // Once: what is given then stands.
+  useEffect(() => {
+    if (isOver) give.current();
   }, [isOver]);
   const shown = limitS === null ? tookS : Math.max(0, limitS - tookS);
   return (
