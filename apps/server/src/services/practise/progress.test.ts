@@ -50,7 +50,7 @@ it('places in which defects were overlooked are told', () => {
 });
 
 it('the difficulty follows the learner, or is as ordered', () => {
-  const order = { kind: 'focus-stack', defects: [], level: 'follow', timeLimitS: null } as const;
+  const order = { level: 'follow' } as const;
   expect(levelOf([], { ...order, defects: [] })).toBe(0);
   expect(levelOf(series(2), { ...order, defects: [] })).toBe(4);
   expect(levelOf(series(0), { ...order, defects: [] })).toBe(0);

@@ -63,13 +63,16 @@ export function placesOf(solutions: readonly StoredSolution[]): Practice['places
 }
 
 /** Step of difficulty for an order: as ordered, or where the learner stands with the defects that are asked for. */
-export function levelOf(solutions: readonly StoredSolution[], { level, defects, kind }: ExerciseOrder): number {
+export function levelOf(
+  solutions: readonly StoredSolution[],
+  { level, defects }: Pick<ExerciseOrder, 'level' | 'defects'>,
+): number {
   if (level !== 'follow') return level;
   const finds = trialsOf(solutions).filter(({ fault }) => defects.length === 0 || defects.includes(fault.defect));
   const steps = [...new Set(finds.map((t) => t.fault.defect))].map((defect) =>
     staircase(finds.filter((t) => t.fault.defect === defect).map(isFound)),
   );
-  // Whoever begins, with this kind or at all, begins with what is plain.
-  if (steps.length === 0 || kind === undefined) return 0;
+  // Whoever begins, begins with what is plain.
+  if (steps.length === 0) return 0;
   return Math.round(steps.reduce((sum, step) => sum + step, 0) / steps.length);
 }
