@@ -26,6 +26,7 @@ export function placePicture(
   const x = Math.round(Math.min(merge.width - side, Math.max(0, place.x + place.width / 2 - side / 2)));
   const y = Math.round(Math.min(merge.height - side, Math.max(0, place.y + place.height / 2 - side / 2)));
   const region = { x, y, width: side, height: side };
-  const state = tileState(operations, region, sidePx);
-  return tileUrl(pictureId(merge.id, 'repaired'), region, `${sidePx},${sidePx}`, state);
+  // A small place is not blown up: the page does that.
+  const px = Math.min(sidePx, side);
+  return tileUrl(pictureId(merge.id, 'repaired'), region, `${px},${px}`, tileState(operations, region, px));
 }

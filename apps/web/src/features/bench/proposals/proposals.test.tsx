@@ -57,7 +57,8 @@ describe('on the card', () => {
   it('it is shown before and after, in states of the picture that differ, and kept or refused', () => {
     card([proposalOf('a')]);
     const [now, then] = screen.getAllByRole('img').map((i) => i.getAttribute('src')!);
-    expect(now).toMatch(/v=0$/);
+    // A place of 120 px is asked for at its own size, however large it is shown.
+    expect(now).toMatch(/\/10,0,120,120\/120,120\/.*v=0$/);
     expect(then).toMatch(/v=[0-9a-f]{16}$/);
     expect(screen.getByText('d.jpg over 12 × 12 px')).toBeTruthy();
     expect(screen.getByRole('status').textContent).toContain('nothing of it is left');
