@@ -4,7 +4,6 @@ import { defectSchema, kindSchema } from './report';
 
 export const journalKindSchema = z.enum([
   'made',
-  'frames',
   'processed',
   'decided',
   'repaired',

@@ -3,12 +3,10 @@ import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
-import { z } from 'zod';
 import {
   jobSchema,
   mergeSchema,
   problemSchema,
-  proposalSchema,
   reportSchema,
   findingChangesSchema,
   findingSchema,
@@ -19,7 +17,6 @@ import {
   type Finding,
   type Merge,
   type Operation,
-  type Proposal,
 } from '@blendrak/contract';
 import { blurredSeries, pasteRect } from '../../../../packages/core/src/testing/stack';
 import { greyPixels } from '../../../../packages/core/src/testing/pictures';
@@ -229,46 +226,6 @@ describe('repair', () => {
   const current = async () => merge((await job()).summary.mergeId!);
   const tile = async (id: string): Promise<Buffer> =>
     (await http.get(`/iiif/${id}/160,120,120,96/max/0/default.png`)).body as Buffer;
-
-  it('repairs are worked out, seen before they are kept, taken back, and refused', async () => {
-    const { id, findings } = await current();
-    const [finding] = findings;
-    const proposals = async (): Promise<Proposal[]> =>
-      z.array(proposalSchema).parse((await http.get(`/api/merges/${id}/proposals`)).body);
-    const nothing = await http.post(`/api/merges/${id}/mend`).send({ findingId: 'elsewhere' });
-    expect([nothing.status, problemSchema.parse(nothing.body).detail]).toEqual([
-      409,
-      'findingId: elsewhere is no open finding of this merge that a frame can repair.',
-    ]);
-    const work = workSchema.parse((await http.post(`/api/merges/${id}/mend`).send({ findingId: finding!.id })).body);
-    await until(job, (j) => j.work.some((w) => w.id === work.id && w.status === 'done'));
-    const [proposal, ...others] = await proposals();
-    expect([proposal, others]).toMatchObject([{ findingId: finding!.id, closes: true, state: 'waiting' }, []]);
-    // Nothing is changed by looking at it.
-    const part = { x: 160, y: 120, width: 120, height: 96 };
-    const placed = placeOperation({ id: proposal!.id, ...proposal!.operation! });
-    const seen = `/iiif/r-${id}/160,120,120,96/max/0/default.png?v=${tileState([placed], part, 120)}`;
-    const plain = await tile(`r-${id}`);
-    const foreseen = await http.get(seen);
-    expect([foreseen.status, (foreseen.body as Buffer).equals(plain)]).toEqual([200, false]);
-    const kept = await http.post(`/api/merges/${id}/proposals`).send({ keep: [proposal!.id] });
-    expect(operationChangesSchema.parse(kept.body).changed).toMatchObject([proposal!.operation]);
-    expect((await tile(`r-${id}`)).equals(foreseen.body as Buffer)).toBe(true);
-    await until(current, (m) => m.findings[0]!.decision === 'repaired');
-    expect(await proposals()).toMatchObject([{ state: 'kept' }]);
-    await http.post(`/api/merges/${id}/proposals`).send({ keep: [proposal!.id] });
-    expect(await operationsOf(id)).toHaveLength(1);
-    await http.post(`/api/merges/${id}/changes`).send(asking({ kind: 'undo' }));
-    await until(current, (m) => m.findings[0]!.decision === 'open');
-    expect(await proposals()).toMatchObject([{ state: 'waiting' }]);
-    await http.post(`/api/merges/${id}/proposals`).send({ refuse: [proposal!.id] });
-    expect(await proposals()).toMatchObject([{ state: 'refused' }]);
-    const unknown = await http.post(`/api/merges/${id}/proposals`).send({ keep: ['elsewhere'] });
-    expect([unknown.status, problemSchema.parse(unknown.body).detail]).toEqual([
-      404,
-      'This merge has no proposal elsewhere (any more): it may have been worked out anew.',
-    ]);
-  });
 
   it('a stroke changes the picture, closes the finding, and undo opens it again', async () => {
     const before = await current();

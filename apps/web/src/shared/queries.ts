@@ -15,7 +15,6 @@ export const KEYS = {
   operations: (mergeId: string) => ['operations', mergeId] as const,
   proposals: (mergeId: string) => ['proposals', mergeId] as const,
   finish: (mergeId: string) => ['finish', mergeId] as const,
-  journal: (query: string) => ['journal', query] as const,
   pins: (mergeId: string) => ['pins', mergeId] as const,
 };
 

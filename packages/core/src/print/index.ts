@@ -8,6 +8,7 @@ export {
   noticeableSteps,
   ON_SCREEN,
   SEEN,
+  visibilityIn,
   visibilityOf,
   type Sight,
   type SightBand,

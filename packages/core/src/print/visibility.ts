@@ -89,6 +89,11 @@ export function visibilityOf(steps: number): number {
   return 100;
 }
 
+/** Visibility of a place as it is looked at, 0 to 100. */
+export function visibilityIn(sight: Sight, viewing: Viewing): number {
+  return visibilityOf(noticeableSteps(sight, viewing));
+}
+
 /** Farthest that anybody stands from a print, and nearest that eyes see sharp, mm. */
 const [FARTHEST_MM, NEAREST_MM] = [100_000, 200];
 

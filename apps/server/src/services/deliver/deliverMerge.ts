@@ -74,12 +74,15 @@ export async function runDelivery(
   try {
     const files: ZippedFile[] = [];
     const parts = PARTS.filter(({ part }) => order.parts.includes(part));
-    for (const [k, { words, make }] of parts.entries()) {
+    let cut: string | null = null;
+    for (const [k, { part, words, make }] of parts.entries()) {
       signal.throwIfAborted();
       const tell = (share: number): void => onProgress((0.9 * (k + share)) / parts.length, words);
       tell(0);
       const run: StepContext['run'] = services.pool.run;
-      const made = await make({ services, mergeId, order, name, file, signal, tell, run });
+      const making = { services, mergeId, order, name, file, signal, tell, run };
+      cut ??= part === 'tiff' || part === 'jpeg' ? await cutTiff(making) : null;
+      const made = await make({ ...making, cut });
       files.push(...made.files);
     }
     onProgress(0.92, 'packing');
@@ -117,7 +120,7 @@ interface Making {
 interface Part {
   readonly part: DeliveryPart;
   readonly words: string;
-  make(making: Making): Promise<Made>;
+  make(making: WithCut): Promise<Made>;
 }
 
 const PARTS: readonly Part[] = [
@@ -145,16 +148,17 @@ async function cutTiff({ services, mergeId, file, signal, tell, run }: Making): 
   return out;
 }
 
-async function makeTiff(making: Making): Promise<Made> {
-  return { files: [{ name: `${making.name}.tif`, path: await cutTiff(making) }] };
+/** A part, once the cut picture has been rendered for it or another one. */
+type WithCut = Making & { readonly cut: string | null };
+
+function makeTiff({ name, cut }: WithCut): Promise<Made> {
+  return Promise.resolve({ files: [{ name: `${name}.tif`, path: cut! }] });
 }
 
-async function makeJpeg(making: Making): Promise<Made> {
-  const { order, name, file, signal, run } = making;
-  const tiff = await cutTiff(making);
+async function makeJpeg({ order, name, file, signal, run, cut }: WithCut): Promise<Made> {
   const out = file('.jpg');
   const { longSidePx, mostBytes } = order;
-  const { bytes, fits } = await run('screenJpeg', { tiff, out, longSidePx, mostBytes }, signal);
+  const { bytes, fits } = await run('screenJpeg', { tiff: cut!, out, longSidePx, mostBytes }, signal);
   if (!fits)
     throw new RequestError(
       400,

@@ -1,5 +1,5 @@
 // What the report on paper says of a merge: gathered from what is known of it.
-import { SEEN, noticeableSteps, viewingOf, visibilityOf, farthestSeen } from '@blendrak/core/print';
+import { farthestSeen, SEEN, viewingOf, visibilityIn } from '@blendrak/core/print';
 import type { Finding, ViewingSettings } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
 import type { Services } from '../context';
@@ -98,7 +98,7 @@ function judged(
   return findings
     .map((finding) => {
       const { sight, severity } = finding;
-      const visibility = sight ? Math.round(visibilityOf(noticeableSteps(sight, way))) : severity;
+      const visibility = sight ? Math.round(visibilityIn(sight, way)) : severity;
       const far = sight && viewing.kind === 'print' ? farthestSeen(sight, way.pitchMm) : 0;
       return { finding, visibility, far: far > 0 ? `, seen up to ${(far / 1000).toFixed(1)} m` : '' };
     })

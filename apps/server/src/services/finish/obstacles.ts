@@ -1,7 +1,7 @@
 // What stands against signing a merge: what nobody settled, looked at or kept up with.
 import { createHash } from 'node:crypto';
 import type { Finding, Obstacle, ViewingSettings } from '@blendrak/contract';
-import { noticeableSteps, SEEN, viewingOf, visibilityOf } from '@blendrak/core/print';
+import { SEEN, viewingOf, visibilityIn } from '@blendrak/core/print';
 import type { FinishBody, MergeBody } from '../../storage';
 import type { Services } from '../context';
 
@@ -34,7 +34,7 @@ export function obstaclesOf(
   const findings = storage.findings.listByMerge(mergeId);
   const way = viewingOf(viewing, body);
   const isSeen = ({ byHand, sight, severity }: Finding): boolean =>
-    byHand || (sight ? visibilityOf(noticeableSteps(sight, way)) : severity) >= SEEN;
+    byHand || (sight ? visibilityIn(sight, way) : severity) >= SEEN;
   const of = (decision: Finding['decision']): Finding[] => findings.filter((f) => f.decision === decision);
   const open = of('open').filter(isSeen);
   const accepted = of('accepted');

@@ -1,5 +1,5 @@
 // What goes wrong, over all jobs: counts with intervals, months, lessons, and what the jobs tell about bodies and lenses.
-import type { Calibration, Lesson, Log, LogGrouping } from '@blendrak/contract';
+import { defectSchema, type Calibration, type Lesson, type Log, type LogGrouping } from '@blendrak/contract';
 import {
   breathingPerDioptre,
   countFaults,
@@ -26,7 +26,7 @@ export function logOf({ storage }: Pick<Services, 'storage'>, grouping: LogGroup
     ...{ name, jobs },
     cells: cells.map((cell) => ({
       ...cell,
-      defect: facts.flatMap((f) => f.findings).find((f) => f.defect === cell.defect)!.defect,
+      defect: defectSchema.parse(cell.defect),
       share: { low: cell.share.low, high: cell.share.high },
       jobIds: [...cell.jobIds],
     })),
@@ -41,11 +41,10 @@ export function logOf({ storage }: Pick<Services, 'storage'>, grouping: LogGroup
 /** Lessons with what was decided about them. */
 export function lessonsOf({ storage }: Pick<Services, 'storage'>): Lesson[] {
   const choices = storage.lessonChoices.all();
-  const facts = storage.jobFacts.all();
-  return drawLessons(facts).map(({ defect, jobs, change, ...lesson }) => ({
+  return drawLessons(storage.jobFacts.all()).map(({ defect, jobs, change, ...lesson }) => ({
     ...lesson,
     change: change && { ...change },
-    defect: facts.flatMap((f) => f.findings).find((f) => f.defect === defect)!.defect,
+    defect: defectSchema.parse(defect),
     jobs: jobs.map((job) => ({ ...job })),
     state: choices.get(lesson.id) ?? 'open',
   }));

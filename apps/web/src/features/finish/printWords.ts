@@ -1,6 +1,6 @@
 // Can this be printed so large? The answer with its reasons.
 import type { Cut, Finding, ViewingSettings } from '@blendrak/contract';
-import { checkPrint, farthestSeen, noticeableSteps, SEEN, viewingOf, visibilityOf } from '@blendrak/core/print';
+import { checkPrint, farthestSeen, SEEN, viewingOf, visibilityIn } from '@blendrak/core/print';
 import { distanceWords } from '../../shared/viewing/judge';
 
 export interface PictureSize {
@@ -46,7 +46,7 @@ export function printAnswer(
     ({ decision, sight }) =>
       (decision === 'open' || decision === 'accepted' || decision === 'reshoot') &&
       sight &&
-      visibilityOf(noticeableSteps(sight, way)) >= SEEN,
+      visibilityIn(sight, way) >= SEEN,
   );
   const reasons = [
     `${size.width} × ${size.height} px are ${Math.round(ppi)} px to the inch. From ${distanceWords(way.distanceMm)} the eye tells ${Math.round(check.usefulPpi)} apart.`,

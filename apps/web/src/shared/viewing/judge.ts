@@ -1,6 +1,6 @@
 // Findings as they show where the picture will be looked at.
 import type { Finding, ViewingSettings } from '@blendrak/contract';
-import { farthestSeen, noticeableSteps, SEEN, visibilityOf, viewingOf, type Viewing } from '@blendrak/core/print';
+import { farthestSeen, noticeableSteps, SEEN, visibilityIn, viewingOf, type Viewing } from '@blendrak/core/print';
 import type { PictureSize } from '../../viewer/camera';
 
 export interface Judged {
@@ -23,7 +23,7 @@ export function judge(findings: readonly Finding[], viewing: Viewing, alsoUnseen
 }
 
 function severityIn(sight: NonNullable<Finding['sight']>, viewing: Viewing): number {
-  return Math.round(visibilityOf(noticeableSteps(sight, viewing)));
+  return Math.round(visibilityIn(sight, viewing));
 }
 
 /** How plainly a finding shows, in words; null for one of which that is not known. */

@@ -6,15 +6,13 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import type { Finding, Proposal } from '@blendrak/contract';
+import { SEEN } from '@blendrak/core/print';
 import { GREY } from '../../../app/theme';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
 import { repairWords } from './proposalWords';
 import type { Proposing } from './useProposals';
-
-/** Below this nothing is seen at full size. */
-const SEEN = 20;
 
 interface MendPanelProps {
   readonly merge: BenchMerge;
