@@ -218,7 +218,7 @@ function unseen(size: number, relate: boolean): CellFrame {
     mean: [none(), none(), none()],
     valid,
     residual: none(),
-    relation: relate ? { gain: none(), misfit: none(), telling: valid, noise: none() } : null,
+    relation: relate ? { gain: none(), misfit: none(), telling: valid, held: valid, noise: none() } : null,
   };
 }
 

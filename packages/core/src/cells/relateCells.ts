@@ -13,6 +13,8 @@ export interface LocalRelation {
   readonly misfit: Float32Array;
   /** 1 where the frame says something: all of the window covered, and clipped at neither end. */
   readonly telling: Uint8Array;
+  /** 1 where the cell by itself is covered and clipped at neither end, whatever is beside it. */
+  readonly held: Uint8Array;
   /** Variance of the frame's noise as it is toned. */
   readonly noise: Float32Array;
 }
@@ -55,6 +57,7 @@ export function relateCells(
 ): LocalRelation {
   const sums = Array.from({ length: SUMS + 1 }, () => new Float32Array(width * height));
   sumCells(merge, frame, width, height, sums);
+  const held = Uint8Array.from(sums[SUMS]!);
   const [m, f, mm, ff, mf, weight] = sums.map((data) => tentSmooth({ width, height, data }, RADIUS).data) as [
     Float32Array,
     Float32Array,
@@ -86,7 +89,7 @@ export function relateCells(
     );
     telling[i] = 1;
   }
-  return { gain, misfit, telling, noise: frame.noise };
+  return { gain, misfit, telling, held, noise: frame.noise };
 }
 
 /** Per cell: means of m, f, m², f², m·f, and 1, over cells that tell; 0 elsewhere. */

@@ -54,6 +54,8 @@ export interface Detection {
   readonly rms?: number;
   /** Frames that have the defect themselves and cannot repair it; default none. */
   readonly shownBy?: readonly number[];
+  /** Whether no frame shows what should be there; default: tracing finds out. */
+  readonly noFrameHasIt?: boolean;
 }
 
 /** Bounding box and outline of a component in merge px. */

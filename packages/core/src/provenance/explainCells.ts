@@ -20,7 +20,7 @@ export interface Explanation {
 }
 
 /** How a frame is compared with the merge. */
-interface Likeness {
+export interface Likeness {
   /** Departure of the merge from a frame at a cell; Infinity where the frame has no say. */
   departure(frame: CellFrame, cell: number): number;
   /** Departure up to which the frame still explains the cell. */
@@ -44,7 +44,7 @@ export function explainCells(stack: CellStack): Explanation {
   const confidence = new Float32Array(n);
   const out = { labels, closest, second, share, confidence };
   if (!merge) return out;
-  const { departure, allowed } = frames.some((f) => f.relation) ? BY_RELATION : byPixels(stack);
+  const { departure, allowed } = frames.some((f) => f.relation) ? BY_RELATION : pixelLikeness(stack);
   for (let i = 0; i < n; i++) {
     let [least, next, k, l] = [Infinity, Infinity, 0, NONE_OF_THEM];
     for (let f = 0; f < frames.length; f++) {
@@ -67,7 +67,8 @@ export function explainCells(stack: CellStack): Explanation {
   return out;
 }
 
-function byPixels(stack: CellStack): Likeness {
+/** How frames in the merge's own tone are compared with it. */
+export function pixelLikeness(stack: CellStack): Likeness {
   const { mean } = stack.merge!;
   return {
     departure: (frame, i) => (frame.valid[i] ? frame.residual[i]! : Infinity),

@@ -103,7 +103,7 @@ export function traceDetection(
   const donor = (nearSide === null ? able[0] : (able.find(sound) ?? able[0])) ?? -1;
   const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const gain = gainOf(donor);
-  const repairable = detector.donorBy !== null && donor >= 0;
+  const repairable = detector.donorBy !== null && donor >= 0 && !detection.noFrameHasIt;
   // The sharper frame that spoke for it shows another moment, and no other is sharper than the merge.
   const isOtherMoment = detection.defect === 'soft-patch' && moments.includes(true) && gain < LEAST_GAIN;
   const isNoSpill = nearSide !== null && repairable && !sound(donor);

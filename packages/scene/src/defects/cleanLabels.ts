@@ -3,6 +3,7 @@ import { castRow, makeRayRow } from '../optics/view';
 import { projectRay } from '../optics/view';
 import { CELL, groups, majority } from './cells';
 import { shotOf } from './placeFrame';
+import { blurRadiusPx } from '../shoot/planSet';
 import { cellBlurPx, type Survey } from './survey';
 
 // A moving thing is there where it covers more than this of a cell.
@@ -43,11 +44,19 @@ export function cleanLabels(survey: Survey, zones: readonly MotionZone[]): Uint8
   return labels;
 }
 
-/** How badly a frame would do for a zone: its error where nothing moves at that time, and what is clipped in it. */
-function zoneCost({ errors, moving, clipped }: Survey, zone: MotionZone, frame: number): number {
+/** Squared error that a px of blur makes of a thing, about. */
+const BLUR_COST = 3e-4;
+
+/**
+ * How badly a frame would do for a zone: its error where nothing moves at that time, what is clipped in it, and how far out of focus the
+ * thing itself is.
+ */
+function zoneCost(survey: Survey, zone: MotionZone, frame: number): number {
+  const { plan, errors, moving, clipped, thingMm } = survey;
   let [sum, n] = [0, 1];
   for (const c of zone.cells) {
     sum += clipped[frame]![c]! * 0.2;
+    if (thingMm[c]) sum += BLUR_COST * blurRadiusPx(shotOf(plan, frame), thingMm[c]) ** 2;
     if (moving.some((m) => m[c]! > THERE)) continue;
     sum += errors[frame]![c]!;
     n++;
@@ -105,6 +114,10 @@ function isBurnt({ clipped, grid }: Survey, frame: number, cell: number): boolea
   return false;
 }
 
+/** A frame shaken over so many px is only taken where no other covers. */
+const SHAKEN_PX = 1.5;
+const LAST_RESORT = 1e6;
+
 /** The frame in whose middle a cell lies: seams run where neighbours are equally far from their rims. */
 function nearestView({ covers, plan, grid }: Survey): Uint8Array {
   const labels = new Uint8Array(grid.width * grid.height);
@@ -116,10 +129,11 @@ function nearestView({ covers, plan, grid }: Survey): Uint8Array {
       let best = -1;
       let room = -Infinity;
       for (let k = 0; k < plan.frames.length; k++) {
-        const { view } = shotOf(plan, k);
+        const { view, shakePx } = shotOf(plan, k);
         const at = projectRay(view, rays.x[x]!, rays.y[x]!, rays.z[x]!);
         if (!at) continue;
-        const own = Math.min(at[0], view.width - at[0], at[1], view.height - at[1]);
+        const shaken = Math.hypot(...shakePx) > SHAKEN_PX ? LAST_RESORT : 0;
+        const own = Math.min(at[0], view.width - at[0], at[1], view.height - at[1]) - shaken;
         if (own > room && (covers[k]![i] || best < 0)) [best, room] = [k, own];
       }
       labels[i] = Math.max(0, best);

@@ -34,6 +34,14 @@ export interface Draft extends PlannedFault {
   apply(recipe: Recipe): void;
 }
 
+/** Things nearer than this shift against the rest when the camera turns off its pupil, mm. */
+export const NEAR_MM = 12000;
+
+/** Whether frames of a panorama differ there by their viewpoint already: what was seeded could not be told from that. */
+export function isShifted({ survey }: Scout, cells: readonly number[]): boolean {
+  return survey.plan.kind === 'panorama' && cells.some((c) => survey.depthMm[c]! < NEAR_MM);
+}
+
 const TRIES = 400;
 /** Cells kept free around a fault, so that each is its own. */
 const RIM = 8;

@@ -94,11 +94,20 @@ function skyOf(plan: SetPlan, region: Region): { share: Float32Array; gain: numb
   return { share, gain };
 }
 
-/** Things that move and can be caught twice: coverage of each pixel at the time of a shot, 0..1. */
-export function movingCoverage(plan: SetPlan, shot: number, region: Region): Float32Array {
+/** Things that move and can be caught twice, at the time of a shot. */
+export interface MovingThings {
+  /** Coverage of each pixel, 0..1. */
+  readonly cover: Float32Array;
+  /** Distance of the thing seen there, mm; 0 where there is none. */
+  readonly depthMm: Float32Array;
+}
+
+/** What moving things cover of a region in a shot, the nearer before the farther. */
+export function movingThings(plan: SetPlan, shot: number, region: Region): MovingThings {
   const { startS, shutterS, lens } = plan.shots[shot]!;
   const exposure: Exposure = { view: plan.canvas, lens, focusMm: null, startS, shutterS };
-  const out = new Float32Array(region.width * region.height);
+  const cover = new Float32Array(region.width * region.height);
+  const depthMm = new Float32Array(cover.length);
   for (const layer of plan.stage.world.layers) {
     if (layer.motion?.kind !== 'object') continue;
     const area = layerAreaPx(plan.stage, plan.canvas, layer, region, 0);
@@ -108,9 +117,11 @@ export function movingCoverage(plan: SetPlan, shot: number, region: Region): Flo
     for (let y = 0; y < painted.height; y++) {
       for (let x = 0; x < painted.width; x++) {
         const i = (painted.y + y - region.y) * region.width + painted.x + x - region.x;
-        out[i] = Math.max(out[i]!, painted.a[y * painted.width + x]!);
+        const own = painted.a[y * painted.width + x]!;
+        cover[i] = Math.max(cover[i]!, own);
+        if (own > 0.5) depthMm[i] = 1 / layer.plane.at;
       }
     }
   }
-  return out;
+  return { cover, depthMm };
 }

@@ -2,15 +2,13 @@
 import { castRow, makeRayRow, projectPoint, projectRay } from '../optics/view';
 import type { Vec3 } from '../optics/pose';
 import { CELL, groups } from './cells';
-import { covering } from './draft';
+import { covering, NEAR_MM } from './draft';
 import { isPlain, MIN_CELLS, visibleRms, VISIBLE_RMS, type Defect, type Fault } from './fault';
 import { shotOf } from './placeFrame';
 import { cellBlurPx, type Survey } from './survey';
 
 /** Radius in px of the least blur from which a slice counts as missing. */
 const GAP_BLUR_PX = 1.4;
-// Things nearer than this shift against the rest when the camera turns off its pupil.
-const NEAR_MM = 12000;
 const BROKEN_PX = 1.5;
 /** Parts of one fault lie at most this many cells apart. */
 const JOIN_CELLS = 6;

@@ -1,7 +1,7 @@
 // Drafts that show a wrong degree of sharpness: soft patches, glow beside near edges, crumbs in the mask.
 import { between } from '../world/random';
 import { CLIPPED_SHARE } from './cleanLabels';
-import { blob, claim, covering, tryBlobs, type Draft, type Scout } from './draft';
+import { blob, claim, covering, isShifted, tryBlobs, type Draft, type Scout } from './draft';
 import { MIN_CELLS, VISIBLE_RMS } from './fault';
 import { cellBlurPx } from './survey';
 import { shotOf } from './placeFrame';
@@ -15,7 +15,7 @@ export function softPatchDraft(scout: Scout): Draft | null {
   if (!stack && shaken < 0) return null;
   const [low, high] = strength >= 1 ? [2.5, 7] : [1.2, 2.5];
   return tryBlobs(scout, [0.03, 0.07], (cells) => {
-    if (cells.length < MIN_CELLS * 2) return null;
+    if (cells.length < MIN_CELLS * 2 || isShifted(scout, cells)) return null;
     const depths = cells.map((c) => depthMm[c]!);
     if (stack && Math.max(...depths) - Math.min(...depths) > 4) return null;
     const able = covering(survey, cells);
@@ -39,7 +39,7 @@ export function fringeDraft(scout: Scout): Draft | null {
   const odd = plan.frames.findIndex((f) => f.shot === plan.assignment.settings.fringedFrame);
   if (odd < 0) return null;
   return tryBlobs(scout, [0.03, 0.07], (cells) => {
-    if (!covering(survey, cells).includes(odd) || isClipped(scout, cells, odd)) return null;
+    if (!covering(survey, cells).includes(odd) || isClipped(scout, cells, odd) || isShifted(scout, cells)) return null;
     const middle = cells[cells.length >> 1]!;
     const added = cellBlurPx(survey, odd, middle) - cellBlurPx(survey, clean[middle]!, middle);
     if (added > 0.8) return null;

@@ -6,7 +6,7 @@ import { castRow, makeRayRow } from '../optics/view';
 import { blurRadiusPx, type SetPlan } from '../shoot/planSet';
 import { CELL, cellGrid, smoothCells, type CellGrid } from './cells';
 import { cellDifference } from './composeMerge';
-import { idealMerge, movingCoverage } from './idealMerge';
+import { idealMerge, movingThings } from './idealMerge';
 import { placeFrame, shotOf, toneTable, type ReadFrame } from './placeFrame';
 
 /** Facts per cell, one entry per delivered frame where they differ by frame. */
@@ -22,6 +22,8 @@ export interface CellFacts {
   /** Share of light that dust takes away in the frame. */
   readonly dust: readonly Float32Array[];
   readonly depthMm: Float32Array;
+  /** Distance of what moves there in some frame, mm; 0 where nothing does. */
+  readonly thingMm: Float32Array;
   /** Standard deviation of the ideal within the cell: how much there is to see. */
   readonly detail: Float32Array;
   /** Root mean square of what lateral colour changes. */
@@ -48,6 +50,7 @@ export function surveyRegion(plan: SetPlan, region: Region, bits: 8 | 16, read: 
   const clipped: Float32Array[] = [];
   const moving: Float32Array[] = [];
   const dust: Float32Array[] = [];
+  const thingMm = new Float32Array(grid.width * grid.height);
   plan.frames.forEach((source, k) => {
     const placed = placeFrame(plan, plan.canvas, region, k, toneTable(plan, k, bits), read);
     const n = grid.width * grid.height;
@@ -56,8 +59,9 @@ export function surveyRegion(plan: SetPlan, region: Region, bits: 8 | 16, read: 
     const inside = placed ? meanCells(grid, region, 1, (i) => placed.inside[i]!) : new Float32Array(n);
     covers.push(Uint8Array.from(inside, (v) => (v > 0.999 ? 1 : 0)));
     clipped.push(placed ? meanCells(grid, region, 1, (i) => placed.clipped[i]!) : new Float32Array(n));
-    const thing = movingCoverage(plan, source.shot, region);
-    moving.push(meanCells(grid, region, 1, (i) => thing[i]!));
+    const { cover, depthMm } = movingThings(plan, source.shot, region);
+    moving.push(meanCells(grid, region, 1, (i) => cover[i]!));
+    for (let c = 0; c < thingMm.length; c++) thingMm[c] ||= depthMm[centreOf(grid, region, c)]!;
     dust.push(dustCells(plan, k, region, grid));
   });
   const mean = meanCells(grid, region, 3, (i) => ideal.rgb[i]!);
@@ -70,6 +74,7 @@ export function surveyRegion(plan: SetPlan, region: Region, bits: 8 | 16, read: 
     moving,
     dust,
     depthMm: Float32Array.from(mean, (_, c) => ideal.depthMm[centreOf(grid, region, c)]!),
+    thingMm,
     detail: square.map((v, i) => Math.sqrt(Math.max(0, v - mean[i]! ** 2))),
     fringe: fringed
       ? meanCells(grid, region, 3, (i) => (fringed[i]! - ideal.rgb[i]!) ** 2).map(Math.sqrt)
@@ -151,6 +156,7 @@ export function joinFacts(
     moving: frames.map((k) => floats((f) => f.moving[k]!)),
     dust: frames.map((k) => floats((f) => f.dust[k]!)),
     depthMm: floats((f) => f.depthMm),
+    thingMm: floats((f) => f.thingMm),
     detail: floats((f) => f.detail),
     fringe: floats((f) => f.fringe),
     clippedEverywhere: floats((f) => f.clippedEverywhere),

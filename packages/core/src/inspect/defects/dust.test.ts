@@ -20,12 +20,14 @@ const ground = (x: number, y: number): number => 0.55 + 0.03 * (wave(x / 3, y / 
 /** Share of light that is left at a distance from a speck of 6 px. */
 const through = (r: number): number => (r > 7.5 ? 1 : r < 4.5 ? 0.75 : 1 - (0.25 * (7.5 - r)) / 3);
 
-/** Frames of a camera that panned, with a speck at one place of the sensor, or a dot at one place of the scene. */
-function frames(speck: readonly [number, number] | null, dot: readonly [number, number] | null): Plane[] {
+type Dot = readonly [x: number, y: number, times: number];
+
+/** Frames of a camera that panned, with a speck at one place of the sensor, and dots at places of the scene, so many times as dark. */
+function frames(speck: readonly [number, number] | null, ...dots: readonly Dot[]): Plane[] {
   return SHIFTS.map((shift, k) => {
     const plane = samplePlane(W, H, (x, y) => {
       const light = speck ? through(Math.hypot(x - speck[0], y - speck[1])) : 1;
-      const own = dot ? through(Math.hypot(x + shift - dot[0], y - dot[1])) : 1;
+      const own = dots.reduce((v, [u, w, times]) => v * through(Math.hypot(x + shift - u, y - w)) ** times, 1);
       return ground(x + shift, y) * light ** 0.45 * own ** 0.45;
     });
     return addNoise(plane, 0.003, 10 + k);
@@ -39,7 +41,7 @@ const placed = (planes: readonly Plane[]): AlignedFrame[] =>
   }));
 
 it('is found where the merge shows it, with its depth, and repaired from a frame that has it elsewhere', () => {
-  const planes = frames([150, 100], null);
+  const planes = frames([150, 100]);
   const { found, trace } = inspectSmall(kernels, 'panorama', frameOf(kernels, planes[0]!), placed(planes), planes);
   expect(found.map((d) => d.defect)).toEqual(['dust']);
   const { bbox, measurements, shownBy } = found[0]!;
@@ -54,13 +56,27 @@ it('is found where the merge shows it, with its depth, and repaired from a frame
 });
 
 it('a dark dot of the scene is no dust', () => {
-  const planes = frames(null, [150, 100]);
+  const planes = frames(null, [150, 100, 1]);
   const merge = frameOf(kernels, planes[0]!);
   expect(inspectSmall(kernels, 'panorama', merge, placed(planes), planes).found).toEqual([]);
 });
 
 it('is not claimed where the frames did not move: it might be the scene', () => {
-  const planes = [1, 2, 3].map((k) => addNoise(frames([150, 100], null)[0]!, 0.002, 40 + k));
+  const planes = [1, 2, 3].map((k) => addNoise(frames([150, 100])[0]!, 0.002, 40 + k));
   const still = planes.map((p) => frameOf(kernels, p));
   expect(inspectSmall(kernels, 'bracket', still[0]!, still, planes).found).toEqual([]);
+});
+
+describe('in two frames', () => {
+  const look = (planes: readonly Plane[]) =>
+    inspectSmall(kernels, 'panorama', frameOf(kernels, planes[0]!), placed(planes), planes).found;
+
+  it('is found where both show it', () => {
+    expect(look(frames([150, 100]).slice(0, 2)).map((d) => d.defect)).toEqual(['dust']);
+  });
+
+  it('dots of the scene that fall on one place of the sensor by chance are none, as they differ', () => {
+    // The second dot is where the first one was on the sensor once the camera has turned.
+    expect(look(frames(null, [150, 100, 1], [150 + SHIFTS[1]!, 100, 0.3]).slice(0, 2))).toEqual([]);
+  });
 });

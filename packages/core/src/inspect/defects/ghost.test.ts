@@ -37,6 +37,14 @@ describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
     expect(trace(found[0]!)).toMatchObject({ repairable: true, cause: expect.stringContaining('mixes them') });
   });
 
+  it('one half of each moment is cut, and told from either side', () => {
+    const merge = pasteRect(here, there, 128, 0, W - 128, H);
+    const { found, trace } = inspectSmall(kernels, kind, frameOf(kernels, merge), both());
+    expect(found.map((d) => d.defect)).toEqual(['ghost']);
+    expect(found[0]!.measurements['cutLength']!.value).toBeGreaterThanOrEqual(20);
+    expect(trace(found[0]!).cause).toContain('cuts through it');
+  });
+
   it('one whole moment is none', () => {
     expect(inspectSmall(kernels, kind, frameOf(kernels, here), both()).found).toEqual([]);
   });
@@ -49,11 +57,4 @@ describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
     expect(found.map((d) => d.defect)).toEqual(['misalignment']);
     expect(trace(found[0]!).repairable).toBe(true);
   });
-});
-
-it('a panorama that takes one half of the thing from each frame cuts it', () => {
-  const merge = pasteRect(here, there, 128, 0, W - 128, H);
-  const { found } = inspectSmall(kernels, 'panorama', frameOf(kernels, merge), both());
-  expect(found.map((d) => d.defect)).toContain('ghost');
-  expect(found.find((d) => d.defect === 'ghost')!.measurements['cutLength']!.value).toBeGreaterThan(30);
 });

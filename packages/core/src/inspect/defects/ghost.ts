@@ -1,30 +1,21 @@
 // ghost: something moved between the frames, and the merge shows it see-through, in pieces, or twice.
-import { findComponents, median } from '../../image';
+import { dilate, findComponents, type Component } from '../../image';
+import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { agreement } from '../layers/agreement';
-import { explanation } from '../layers/explanation';
+import { hasMoment, moments } from '../layers/moments';
 import { DISAGREE, findStrangers } from '../strangers';
 
 /** Things are smaller than this share of the picture; water, leaves and clouds are not things. */
 const LARGEST_THING = 0.06;
-const MIN_CELLS = 30;
-/** A cut shows each frame in this share of the thing at least, over a border of so many cells. */
-const LEAST_PART = 0.15;
-const LEAST_BORDER = 5;
 /** Share of a thing that was found as a mixture already. */
 const SAME_THING = 0.3;
-/** Forms of this difference are plain when one half of each is shown. */
-const PLAIN = 4 * JUST_VISIBLE;
-/** The halves of a thing differ by so many times the texture that the merge has at the border. */
-const STANDS_OUT = 1.15;
 
 function findGhosts(evidence: Evidence): Detection[] {
   const mixed = findStrangers(evidence)
     .filter((s) => !s.framesAgree)
     .map((s): Detection => ({ defect: 'ghost', ...s.detection }));
-  // Exposures differ by more than a cut shows: their tones would have to be equalised place by place first.
-  if (evidence.facts.kind === 'bracket') return mixed;
   // A thing that is mixed is not cut besides.
   const known = new Set(mixed.flatMap((d) => d.cells));
   const cuts = findCuts(evidence).filter(
@@ -33,41 +24,41 @@ function findGhosts(evidence: Evidence): Detection[] {
   return [...mixed, ...cuts];
 }
 
-/** Things that moved, of which the merge shows one part from one frame and the rest from another. */
+/** Both sides of a tear lie within so many cells of each other … */
+const TEAR_REACH = 4;
+/** … in so many cells at least. */
+const LEAST_TEAR = 6;
+/** Of what moves over more than a thing's size, so much around the tear is told, cells. */
+const AROUND_TEAR = 12;
+
+/**
+ * Places where the merge surely shows one frame and not another, right beside places where it shows the other and not the one. Tones are
+ * equalised place by place: exposures differ by more than what moves does.
+ */
 function findCuts(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
-  // At the cut itself no frame explains the cells: the closest one still tells the sides.
-  const { closest } = evidence.of(explanation);
-  const { apart, apartOverNoise, texture } = evidence.of(agreement);
-  const data = Uint8Array.from(apart, (v, i) => (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE ? 1 : 0));
-  return findComponents({ width, height, data }).flatMap((thing): Detection[] => {
-    const { cells } = thing;
-    if (cells.length < MIN_CELLS || cells.length > LARGEST_THING * width * height) return [];
-    const inside = new Set(cells);
-    const parts = new Map<number, number>();
-    for (const i of cells) parts.set(closest[i]!, (parts.get(closest[i]!) ?? 0) + 1);
-    const shown = [...parts].filter(([, n]) => n >= LEAST_PART * cells.length).map(([k]) => k);
-    if (shown.length < 2) return [];
-    const border = cells.filter((i) =>
-      [i + 1, i + width].some(
-        (j) => inside.has(j) && closest[i] !== closest[j] && shown.includes(closest[i]!) && shown.includes(closest[j]!),
-      ),
-    );
-    if (border.length < LEAST_BORDER) return [];
-    const plain = Math.sqrt(border.reduce((s, i) => s + apart[i]! ** 2, 0) / border.length);
-    const stands = median(border.map((i) => apart[i]! / (texture[i]! + JUST_VISIBLE)));
-    // In texture that differs from place to place anyway nobody sees where one frame ends.
-    if (stands < STANDS_OUT) return [];
-    const confidence = confidenceOf(plain, PLAIN);
+  const tear = markTears(evidence);
+  const { apart, apartOverNoise } = evidence.of(agreement);
+  const moves = Uint8Array.from(apart, (v, i) =>
+    tear[i] || (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE) ? 1 : 0,
+  );
+  const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
+  return findComponents(closed).flatMap((thing): Detection[] => {
+    const torn = thing.cells.filter((i) => tear[i]);
+    if (torn.length < LEAST_TEAR) return [];
+    const plain = Math.sqrt(torn.reduce((s, i) => s + apart[i]! ** 2, 0) / torn.length);
+    const confidence = confidenceOf(plain, JUST_VISIBLE);
     if (confidence < 0.5) return [];
+    const isThing = thing.cells.length <= LARGEST_THING * width * height;
+    const part = isThing ? thing : partAround(thing, torn, width, height);
     return [
       {
         defect: 'ghost',
-        cells,
-        ...placeComponent(thing, width),
+        cells: part.cells,
+        ...placeComponent(part, width),
         confidence,
         measurements: {
-          cutLength: { value: 4 * border.length, unit: 'px' },
+          cutLength: { value: CELL_PX * extentOf(torn, width), unit: 'px' },
           framesApart: { value: 100 * plain, unit: '% of full scale' },
         },
         rms: plain,
@@ -76,10 +67,47 @@ function findCuts(evidence: Evidence): Detection[] {
   });
 }
 
+/** Cells of both sides of tears. */
+function markTears(evidence: Evidence): Uint8Array {
+  const { width, height } = evidence;
+  const { shown, not } = evidence.of(moments);
+  const tear = new Uint8Array(shown.length);
+  for (let i = 0; i < shown.length; i++) {
+    if (!shown[i] || !not[i]) continue;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    for (let dy = 0; dy <= TEAR_REACH; dy++) {
+      for (let dx = dy === 0 ? 1 : -TEAR_REACH; dx <= TEAR_REACH; dx++) {
+        if (x + dx < 0 || x + dx >= width || y + dy >= height) continue;
+        const j = i + dy * width + dx;
+        if (!shown[j] || shown[j] === shown[i]) continue;
+        if (hasMoment(not[i]!, shown[j]! - 1) && hasMoment(not[j]!, shown[i]! - 1)) tear[i] = tear[j] = 1;
+      }
+    }
+  }
+  return tear;
+}
+
+/** The longer side of the box around cells, cells. */
+function extentOf(cells: readonly number[], width: number): number {
+  const spread = (values: readonly number[]): number =>
+    values.reduce((a, b) => Math.max(a, b)) - values.reduce((a, b) => Math.min(a, b)) + 1;
+  return Math.max(spread(cells.map((i) => i % width)), spread(cells.map((i) => Math.floor(i / width))));
+}
+
+/** What of a component lies around some of its cells. */
+function partAround(component: Component, cells: readonly number[], width: number, height: number): Component {
+  const data = new Uint8Array(width * height);
+  for (const i of cells) data[i] = 1;
+  const near = dilate({ width, height, data }, AROUND_TEAR).data;
+  const kept = new Uint8Array(width * height);
+  for (const i of component.cells) kept[i] = near[i]!;
+  return findComponents({ width, height, data: kept }).reduce((a, b) => (b.cells.length > a.cells.length ? b : a));
+}
+
 export const ghost: Detector = {
   defect: 'ghost',
   kinds: ['panorama', 'bracket'],
-  layers: [explanation, agreement],
+  layers: [agreement, moments],
   find: findGhosts,
   donorBy: 'detail',
   cause: ({ measurements, shown, donor }) =>

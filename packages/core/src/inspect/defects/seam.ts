@@ -2,6 +2,8 @@
 import { dilate, findComponents, median } from '../../image';
 import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
+import { agreement } from '../layers/agreement';
+import { MERGE_KINDS } from '../layers/layer';
 import { tone } from '../layers/tone';
 
 /** Step that shows along a line, encoded: the error of tone that shows anywhere. */
@@ -12,6 +14,9 @@ const OVER_USUAL = 4;
 const LEAST_LENGTH = 14;
 /** The outline keeps this close to the line, cells. */
 const REACH = 2;
+/** Panoramas are joined where two frames overlap: along this share of a line, within a few cells of it. */
+const JOINED = 0.5;
+const OVERLAP_REACH = 4;
 /** Pieces of a line that lie no farther apart than twice this are one: at corners no window holds one side only. */
 const BRIDGE = 5;
 
@@ -20,10 +25,12 @@ function findSeams(evidence: Evidence): Detection[] {
   const { stepX, stepY, differenceX, differenceY } = evidence.of(tone);
   const threshold = Math.max(VISIBLE_STEP, OVER_USUAL * evidence.yardstick(tone).usual);
   const ridge = crests(stepX, stepY, width, 0.6 * threshold);
+  const isJoinable = evidence.facts.kind === 'panorama' ? overlaps(evidence) : null;
   const band = dilate(dilate({ width, height, data: ridge }, BRIDGE), REACH - BRIDGE);
   return findComponents(band).flatMap((component): Detection[] => {
     const line = component.cells.filter((i) => ridge[i]);
     if (line.length < LEAST_LENGTH || Math.max(component.box.width, component.box.height) < LEAST_LENGTH) return [];
+    if (isJoinable && line.filter((i) => isJoinable[i]).length < JOINED * line.length) return [];
     const typical = median(line.map((i) => Math.max(stepX[i]!, stepY[i]!)));
     const confidence = confidenceOf(typical, threshold);
     if (confidence < 0.5) return [];
@@ -47,6 +54,13 @@ function findSeams(evidence: Evidence): Detection[] {
   });
 }
 
+/** Cells at which or beside which more than one frame tells. */
+function overlaps(evidence: Evidence): Uint8Array {
+  const { width, height } = evidence;
+  const data = Uint8Array.from(evidence.of(agreement).telling, (n) => (n > 1 ? 1 : 0));
+  return dilate({ width, height, data }, OVERLAP_REACH).data;
+}
+
 /** Cells at which the step is largest across its line. */
 function crests(stepX: Float32Array, stepY: Float32Array, width: number, threshold: number): Uint8Array {
   const ridge = new Uint8Array(stepX.length);
@@ -65,8 +79,8 @@ function crests(stepX: Float32Array, stepY: Float32Array, width: number, thresho
 
 export const seam: Detector = {
   defect: 'seam',
-  kinds: ['panorama', 'bracket'],
-  layers: [tone],
+  kinds: MERGE_KINDS,
+  layers: [tone, agreement],
   find: findSeams,
   isOfTone: true,
   donorBy: 'detail',

@@ -6,6 +6,7 @@ import { inspectSmall, type SmallInspection } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
 import { addNoise, blockTexture } from '../../testing/pictures';
 import { frameOf } from '../../testing/stack';
+import { MERGE_KINDS, type MergeKind } from '../layers/layer';
 
 const [W, H] = [384, 320];
 let kernels: Kernels;
@@ -20,7 +21,7 @@ const made = (value: (x: number, y: number, i: number) => number): Plane => {
   for (let i = 0; i < data.length; i++) data[i] = Math.min(1, Math.max(0, value(i % W, Math.floor(i / W), i)));
   return { width: W, height: H, data };
 };
-const inspect = (kind: 'panorama' | 'bracket', merge: Plane, frames: readonly Plane[]): SmallInspection =>
+const inspect = (kind: MergeKind, merge: Plane, frames: readonly Plane[]): SmallInspection =>
   inspectSmall(
     kernels,
     kind,
@@ -29,7 +30,7 @@ const inspect = (kind: 'panorama' | 'bracket', merge: Plane, frames: readonly Pl
   );
 const plain = made((_x, _y, i) => 0.4 + 0.3 * texture[i]!);
 
-describe.each(['panorama', 'bracket'] as const)('a seam in a %s', (kind) => {
+describe.each(MERGE_KINDS)('a seam in a %s', (kind) => {
   it('a step of 4 % along a line is one, as long as it is; the line is hugged', () => {
     const stepped = made((x, y, i) => plain.data[i]! * (x > 180 && x < 280 && y > 90 && y < 230 ? 1.1 : 1));
     const { found } = inspect(kind, stepped, [plain, plain]);
@@ -76,8 +77,15 @@ describe('the end of the scale, in a bracket', () => {
     expect(trace(found[0]!)).toMatchObject({ donor: 1, repairable: true });
   });
 
-  it('white where no exposure has anything is none', () => {
+  it('white where no exposure has anything is said to be so, and nothing repairs it; a lamp may be white', () => {
     const white = made((x, y, i) => (inside(x, y) ? 1 : scene.data[i]!));
-    expect(inspect('bracket', white, [white, white]).found).toEqual([]);
+    const { found, trace } = inspect('bracket', white, [white, white]);
+    expect(found.map((d) => d.defect)).toEqual(['clipping']);
+    expect(found[0]!.measurements['burntInAll']!.value).toBeCloseTo(10, 0);
+    const traced = trace(found[0]!);
+    expect(traced).toMatchObject({ donor: null, repairable: false, isVisible: true });
+    expect(traced.cause).toContain('every exposure');
+    const lit = made((x, y, i) => (Math.hypot(x - 160, y - 130) < 14 ? 1 : scene.data[i]!));
+    expect(inspect('bracket', lit, [lit, lit]).found).toEqual([]);
   });
 });

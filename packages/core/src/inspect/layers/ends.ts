@@ -8,11 +8,15 @@ export interface EndsMaps extends Readonly<Record<string, Uint8Array | Float32Ar
   readonly end: Uint8Array;
   /** RMS of the structure or tone that a frame has there and the merge has not, encoded, in the merge's tone; 0 where none has. */
   readonly lost: Float32Array;
+  /** 1 where the merge is bright, and no frame that covers the cell holds it: all are white there. */
+  readonly burnt: Uint8Array;
 }
 
 /** Encoded values at and beyond which a channel is at its end. */
 const WHITE = 0.93;
 const BLACK = 0.015;
+/** Where no frame holds a cell, all are white if the merge is brighter than this, however far it pulled the white down; or else all are black. */
+const BRIGHT = 0.55;
 /** A channel at white is wrong where all frames that tell have it darker by so much: no tone curve bends so far. */
 const DARKER = 0.12;
 /** What is left at an end is this share of a frame's detail at most. */
@@ -22,7 +26,7 @@ export const ends: Layer<EndsMaps, null, null> = {
   name: 'ends',
   kinds: ['bracket'],
   needs: [],
-  empty: (cells) => ({ end: new Uint8Array(cells), lost: new Float32Array(cells) }),
+  empty: (cells) => ({ end: new Uint8Array(cells), lost: new Float32Array(cells), burnt: new Uint8Array(cells) }),
   measure({ stack }) {
     const { width, height, frames } = stack;
     const merge = stack.merge!;
@@ -31,6 +35,9 @@ export const ends: Layer<EndsMaps, null, null> = {
     for (let i = 0; i < maps.end.length; i++) {
       if (!merge.valid[i]) continue;
       const top = Math.max(r[i]!, g[i]!, b[i]!);
+      const covering = frames.filter(({ valid }) => valid[i]);
+      const isHeld = covering.some(({ relation }) => relation?.held[i]);
+      if (top > BRIGHT && covering.length > 0 && !isHeld) maps.burnt[i] = 1;
       const end = top >= WHITE ? 1 : top <= BLACK ? 2 : 0;
       if (end === 0) continue;
       maps.end[i] = end;

@@ -1,6 +1,8 @@
 // Layer: where a merge of exposures is lighter or darker than the scene there has it, slowly, beside what is all around.
 import { cellLuma } from '../../cells';
-import { tentSmooth, weightedSmooth, type Plane } from '../../image';
+import { dilate, tentSmooth, weightedSmooth, type Plane } from '../../image';
+import { JUST_VISIBLE } from '../detection';
+import { ends } from './ends';
 import type { Layer } from './layer';
 
 export interface LiftMaps extends Readonly<Record<string, Uint8Array | Float32Array>> {
@@ -18,6 +20,9 @@ const TOLD = 0.3;
 const LEAST_SPREAD = 4e-4;
 /** A merge keeps a scene's contrast by half to twice. */
 const SLOPES = [0.3, 3] as const;
+/** Beside what is torn, so many cells, the merge is related to nothing; nor is it to a frame that shows another moment. */
+const TORN_REACH = 4;
+const OTHER_MISFIT = 18;
 /** Cells over which an edge is looked for, and what is one: a quarter of the scale. */
 const EDGE_REACH = 2;
 const EDGE_STEP = 0.25;
@@ -25,19 +30,24 @@ const EDGE_STEP = 0.25;
 export const lift: Layer<LiftMaps, null, null> = {
   name: 'lift',
   kinds: ['bracket'],
-  needs: [],
+  needs: [ends],
   empty: (cells) => ({ lift: new Float32Array(cells), edge: new Uint8Array(cells) }),
-  measure({ stack }) {
+  measure(view) {
+    const { stack } = view;
     const { width, height, frames } = stack;
     const maps = this.empty(width * height);
     const plane = (data: Float32Array): Plane => ({ width, height, data });
     const merge = cellLuma(stack.merge!);
     const told = new Uint8Array(maps.lift.length);
+    const torn = Uint8Array.from(view.of(ends).lost, (v) => (v > JUST_VISIBLE ? 1 : 0));
+    const besideTorn = dilate({ width, height, data: torn }, TORN_REACH).data;
     for (const frame of frames) {
       const { relation } = frame;
       if (!relation?.telling.includes(1)) continue;
       const own = cellLuma(frame);
-      const weight = Float32Array.from(relation.telling);
+      const weight = Float32Array.from(relation.telling, (v, i) =>
+        besideTorn[i] || relation.misfit[i]! > OTHER_MISFIT ? 0 : v,
+      );
       const smooth = (data: Float32Array): Float32Array => weightedSmooth(plane(data), plane(weight), WIDE).data;
       const [m, f, ff, mf] = [
         smooth(merge),

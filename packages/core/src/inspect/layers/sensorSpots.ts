@@ -157,24 +157,38 @@ function lookForDips({ luma, unitPx }: SurveyedFrame): FrameDips {
         squares[i] = steps * steps;
       }
     }
-    const about = boxSmooth({ width, height, data: squares }, SCATTER_CELLS).data;
-    const scatter = new Uint8Array(about.length);
-    for (let i = 0; i < scatter.length; i++) scatter[i] = Math.min(255, Math.round(Math.sqrt(about[i]!)));
+    // A spot by itself is no scatter: what lies about it tells how unusual it is.
+    const all = boxSmooth({ width, height, data: squares }, SCATTER_CELLS).data;
+    const own = boxSmooth({ width, height, data: squares }, SPOT_CELLS).data;
+    const [allPlaces, ownPlaces] = [(2 * SCATTER_CELLS + 1) ** 2, (2 * SPOT_CELLS + 1) ** 2];
+    const scatter = new Uint8Array(all.length);
+    for (let i = 0; i < scatter.length; i++) {
+      const about = Math.max(0, allPlaces * all[i]! - ownPlaces * own[i]!) / (allPlaces - ownPlaces);
+      scatter[i] = Math.min(255, Math.round(Math.sqrt(about)));
+    }
     return { radiusPx: radius, everyPx, width, height, dips, scatter };
   });
   return { unitPx, maps };
 }
 
-/** Over so many places of a map the dips around one are compared. */
+/** Over so many places of a map the dips around one are compared, but for so many that one spot reaches. */
 const SCATTER_CELLS = 10;
+const SPOT_CELLS = 4;
 /** The frames' dips together stand so many deviations of what is about them above nothing; textures have long tails. */
 const SURELY = 8;
+/** Two frames are more often dark at one place by chance. */
+const SURELY_OF_TWO = 11;
+const SURELY_EACH = 4;
+const ALIKE = 0.5;
 /** No surroundings are smoother than this, as a share: two steps of 8 bits. */
 const SMOOTHEST = 0.008;
 const LEAST_DEPTH = 0.02;
 /** Frames that must show it, each by half of what they show together. */
 const SHOWN_BY = 0.8;
-const LEAST_FRAMES = 3;
+const LEAST_FRAMES = 2;
+const LEAST_SHOWING = 3;
+/** Small dots of a dense texture take each other's places when the picture moves by less than this beyond their size. */
+const LEAST_MOVED_PX = 6;
 const MOST_SPOTS = 60;
 
 /**
@@ -204,7 +218,7 @@ function joinDips(looks: readonly unknown[], frames: readonly SizedGeometry[]): 
     const beside = frameToMerge(frames[0]!.geometry, x + 1, y);
     const scale = beside && places[0] ? Math.hypot(beside[0] - places[0][0], beside[1] - places[0][1]) : 1;
     const radius = radiusPx * scale;
-    return movedBy(seen) > 2 * radius ? [{ radiusPx: radius, depth, places }] : [];
+    return movedBy(seen) > Math.max(2 * radius, radius + LEAST_MOVED_PX) ? [{ radiusPx: radius, depth, places }] : [];
   });
 }
 
@@ -241,19 +255,28 @@ function spotsAtRadius(
     depths[i] = sum / weight / STEPS;
     sure.data[i] = sum / Math.sqrt(weight);
   }
+  const surely = maps.length > 2 ? SURELY : SURELY_OF_TWO;
   const out: FoundSpot[] = [];
   for (let y = 2; y < height - 2; y++) {
     for (let x = 2; x < width - 2; x++) {
       const i = y * width + x;
       const depth = depths[i]!;
-      if (depth < LEAST_DEPTH || sure.data[i]! < SURELY || !isPeak(sure, x, y)) continue;
+      if (depth < LEAST_DEPTH || sure.data[i]! < surely || !isPeak(sure, x, y)) continue;
+      if (maps.length === 2 && !areAlike(maps, i)) continue;
       const showing = maps.filter((m) => m.dips[i]! > (depth * STEPS) / 2).length;
-      if (showing < Math.min(maps.length, Math.max(LEAST_FRAMES, SHOWN_BY * maps.length))) continue;
+      if (showing < Math.min(maps.length, Math.max(LEAST_SHOWING, SHOWN_BY * maps.length))) continue;
       const place = (cell: number): number => (cell * everyPx + 0.5) * unitPx;
       out.push({ x: place(x), y: place(y), radiusPx: radiusPx * unitPx, depth });
     }
   }
   return out;
+}
+
+/** Whether two frames both show a spot beyond doubt, of about one depth: a scene's own dots meet by chance, and differ. */
+function areAlike(maps: readonly DipMap[], i: number): boolean {
+  const depths = maps.map(({ dips }) => dips[i]!);
+  const sure = maps.every(({ dips, scatter }) => dips[i]! >= SURELY_EACH * Math.max(SMOOTHEST * STEPS, scatter[i]!));
+  return sure && Math.min(...depths) >= ALIKE * Math.max(...depths);
 }
 
 function isPeak({ width, data }: Plane, x: number, y: number): boolean {

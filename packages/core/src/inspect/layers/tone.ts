@@ -1,8 +1,9 @@
 // Layer: where the merge's tone changes at a step against its frames'. Double differences: what the scene does itself is in the frames,
 // too.
-import type { CellStack } from '../../cells';
+import { cellLuma, type CellStack } from '../../cells';
 import { colourDifference, quantile } from '../../image';
-import type { Layer } from './layer';
+import { pixelLikeness } from '../../provenance';
+import { MERGE_KINDS, type Layer } from './layer';
 
 export interface ToneMaps extends Readonly<Record<string, Uint8Array | Float32Array>> {
   /** Step of tone or colour across the cell, to the right and downwards, that no frame has; encoded. */
@@ -39,7 +40,7 @@ const BENDS = 0.15;
 
 export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
   name: 'tone',
-  kinds: ['panorama', 'bracket'],
+  kinds: MERGE_KINDS,
   needs: [],
   empty: (cells) => ({
     stepX: new Float32Array(cells),
@@ -52,11 +53,18 @@ export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
     const maps = this.empty(width * height);
     maps.stepX.fill(Infinity);
     maps.stepY.fill(Infinity);
+    // Where frames are in one tone, they differ by their blur: a step that they do not agree on is its doing.
+    const spreads = frames.some((f) => f.relation) ? null : [newSpread(width * height), newSpread(width * height)];
     for (let k = 0; k < frames.length; k++) {
-      if (!frames[k]!.relation?.telling.includes(1)) continue;
-      const sums = sumDifferences(stack, k);
-      leastSteps(stack, sums, [1, 0], maps.stepX, maps.differenceX);
-      leastSteps(stack, sums, [0, 1], maps.stepY, maps.differenceY);
+      const witness = witnessOf(stack, k);
+      if (!witness.telling.includes(1)) continue;
+      const sums = sumDifferences(stack, k, witness);
+      leastSteps(stack, sums, [1, 0], maps.stepX, maps.differenceX, spreads?.[0]);
+      leastSteps(stack, sums, [0, 1], maps.stepY, maps.differenceY, spreads?.[1]);
+    }
+    if (spreads) {
+      dropDisputed(maps.stepX, spreads[0]!);
+      dropDisputed(maps.stepY, spreads[1]!);
     }
     const steps: number[] = [];
     for (let i = 0; i < maps.stepX.length; i++) {
@@ -73,6 +81,22 @@ export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
   },
 };
 
+/** Where a frame says something of the merge, and where the merge is it but for tone. */
+interface Witness {
+  readonly telling: Uint8Array;
+  fits(cell: number): boolean;
+}
+
+function witnessOf(stack: CellStack, k: number): Witness {
+  const frame = stack.frames[k]!;
+  const { relation, valid, residual } = frame;
+  if (relation) return { telling: relation.telling, fits: (i) => relation.misfit[i]! < EXPLAINS };
+  // In one tone pixels are compared; a step of tone itself is no reason against a frame.
+  const { allowed } = pixelLikeness(stack);
+  const [own, theirs] = [cellLuma(stack.merge!), cellLuma(frame)];
+  return { telling: valid, fits: (i) => residual[i]! - (own[i]! - theirs[i]!) ** 2 < allowed(frame, i) };
+}
+
 /** Summed-area tables of a frame's differences from the merge. */
 interface Sums {
   readonly luma: Float64Array;
@@ -85,10 +109,9 @@ interface Sums {
 }
 
 /** Differences of the merge from one frame, added up. */
-function sumDifferences({ width, height, merge, frames }: CellStack, k: number): Sums {
+function sumDifferences({ width, height, merge, frames }: CellStack, k: number, { telling, fits }: Witness): Sums {
   const [mr, mg, mb] = merge!.mean;
   const [fr, fg, fb] = frames[k]!.mean;
-  const { telling, misfit } = frames[k]!.relation!;
   const across = width + 1;
   const table = (): Float64Array => new Float64Array(across * (height + 1));
   const sums = { luma: table(), own: table(), square: table(), warmth: table(), told: table(), explained: table() };
@@ -104,7 +127,7 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number):
         square += d * d;
         warmth += (r - b) / 2;
         told += 1;
-        if (misfit[i]! < EXPLAINS) explained += 1;
+        if (fits(i)) explained += 1;
       }
       const at = (y + 1) * across + x + 1;
       const above = at - across;
@@ -119,6 +142,24 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number):
   return sums;
 }
 
+/** The least and the largest step that any frame has at a cell, with its sign. */
+interface Spread {
+  readonly low: Float32Array;
+  readonly high: Float32Array;
+}
+
+function newSpread(cells: number): Spread {
+  return { low: new Float32Array(cells).fill(Infinity), high: new Float32Array(cells).fill(-Infinity) };
+}
+
+/** Frames may disagree on a step by this share of it. */
+const DISPUTED = 0.6;
+
+function dropDisputed(step: Float32Array, { low, high }: Spread): void {
+  for (let i = 0; i < step.length; i++)
+    if (step[i] !== Infinity && high[i]! - low[i]! > DISPUTED * step[i]!) step[i] = 0;
+}
+
 /** Steps across each cell in one direction, kept where they are less than what other frames say. */
 function leastSteps(
   { width, height, merge }: CellStack,
@@ -126,6 +167,7 @@ function leastSteps(
   [dx, dy]: readonly [0 | 1, 0 | 1],
   least: Float32Array,
   difference: Float32Array,
+  spread?: Spread,
 ): void {
   const [red, green, blue] = merge!.mean;
   const across = width + 1;
@@ -148,8 +190,12 @@ function leastSteps(
         of(sums.explained, bx + CLEAR * dx, by + CLEAR * dy),
       ];
       const at = y * width + x;
-      if (clearA < EXPLAINED * full || clearB < EXPLAINED * full) continue;
       const [la, lb] = [of(sums.luma, ax, ay) / na, of(sums.luma, bx, by) / nb];
+      if (spread) {
+        spread.low[at] = Math.min(spread.low[at]!, lb - la);
+        spread.high[at] = Math.max(spread.high[at]!, lb - la);
+      }
+      if (clearA < EXPLAINED * full || clearB < EXPLAINED * full) continue;
       const scatter = (of(sums.square, ax, ay) / na - la * la) / na + (of(sums.square, bx, by) / nb - lb * lb) / nb;
       const warmth = of(sums.warmth, bx, by) / nb - of(sums.warmth, ax, ay) / na;
       const scene = of(sums.own, bx, by) / nb - of(sums.own, ax, ay) / na;
