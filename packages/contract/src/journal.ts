@@ -79,11 +79,14 @@ export const logSchema = z.strictObject({
   jobs: z.number().int(),
 });
 
+/** What can be told of bodies and lenses. */
+export const calibratedSchema = z.enum(['breathing', 'vignetting', 'distortion', 'noise', 'dust']);
+
 export const calibrationSchema = z.strictObject({
   /** Body and lens, as the files name them. */
   camera: z.string(),
   lens: z.string(),
-  what: z.enum(['breathing', 'vignetting', 'distortion', 'noise', 'dust']),
+  what: calibratedSchema,
   words: z.string(),
   value: z.number().nullable(),
   unit: z.string(),
@@ -91,7 +94,12 @@ export const calibrationSchema = z.strictObject({
   spread: z.number().nullable(),
   jobs: z.array(z.strictObject({ id: z.string(), name: z.string() })),
   latest: z.string(),
+  /** Whether the kit has it as it is now. */
+  isTaken: z.boolean(),
 });
+
+/** Names a calibration that is to be taken over into the kit. */
+export const takeCalibrationSchema = calibrationSchema.pick({ camera: true, lens: true, what: true, words: true });
 
 export const logQuerySchema = z.strictObject({ by: logGroupingSchema.default('kind') });
 
@@ -128,4 +136,5 @@ export type LogCell = z.infer<typeof logCellSchema>;
 export type LogGroup = z.infer<typeof logGroupSchema>;
 export type Log = z.infer<typeof logSchema>;
 export type Calibration = z.infer<typeof calibrationSchema>;
+export type CalibrationName = z.infer<typeof takeCalibrationSchema>;
 export type Lesson = z.infer<typeof lessonSchema>;

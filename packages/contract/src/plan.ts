@@ -1,6 +1,7 @@
 // Plans as they are saved and sent: what was asked for; every answer is computed from it anew.
 import { z } from 'zod';
 import { exifSchema } from './job';
+import { calibratedSchema } from './journal';
 import { subjectSchema } from './shoot';
 
 const text = (most: number) => z.string().max(most);
@@ -133,6 +134,20 @@ export const planSchema = z.strictObject({
   changedAt: z.string(),
 });
 
+/** What jobs told of a body or lens, as it was taken over. */
+export const measuredFactSchema = z.strictObject({
+  camera: text(200),
+  lens: text(200),
+  what: calibratedSchema,
+  words: text(200),
+  value: z.number(),
+  unit: text(40),
+  /** Null where one job told it. */
+  spread: z.number().nullable(),
+  jobs: z.number().int(),
+  takenAt: z.string(),
+});
+
 /** The user's own cameras, each with what its focus steps were found to do, and lenses. */
 export const kitSchema = z.strictObject({
   bodies: z
@@ -140,6 +155,7 @@ export const kitSchema = z.strictObject({
     .min(1, 'at least one camera is needed')
     .max(100),
   lenses: z.array(planLensSchema).min(1, 'at least one lens is needed').max(200),
+  measured: z.array(measuredFactSchema).max(2000),
 });
 
 /** A plan sent to the simulated camera. */
@@ -197,6 +213,7 @@ export type PlanSheetRecord = z.infer<typeof planSheetSchema>;
 export type PlanWrite = z.infer<typeof planWriteSchema>;
 export type Plan = z.infer<typeof planSchema>;
 export type Kit = z.infer<typeof kitSchema>;
+export type MeasuredFact = z.infer<typeof measuredFactSchema>;
 export type ShootPlan = z.infer<typeof shootPlanSchema>;
 export type JobPlan = z.infer<typeof jobPlanSchema>;
 export type TestFrame = z.infer<typeof testFrameSchema>;

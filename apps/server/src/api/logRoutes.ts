@@ -1,10 +1,17 @@
 // The HTTP interface of the log: the journal, what goes wrong, calibrations, lessons.
 import { Router } from 'express';
-import { journalQuerySchema, lessonChoiceSchema, logQuerySchema, newNoteSchema } from '@blendrak/contract';
+import {
+  journalQuerySchema,
+  lessonChoiceSchema,
+  logQuerySchema,
+  newNoteSchema,
+  takeCalibrationSchema,
+} from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { requireJob } from '../services/jobsService';
 import { journalCsv, note, searchJournal } from '../services/log/journal';
-import { calibrationsOf, chooseLesson, lessonsOf, logOf } from '../services/log/logOf';
+import { calibrationsOf, takeCalibration } from '../services/log/calibrations';
+import { chooseLesson, lessonsOf, logOf } from '../services/log/logOf';
 
 /** All of it, for other programs. */
 const EVERYTHING = 10_000;
@@ -42,6 +49,9 @@ export function logRoutes(services: Services): Router {
   });
   router.get('/log/calibrations', (_request, response) => {
     response.json(calibrationsOf(services));
+  });
+  router.post('/log/calibrations/taken', (request, response) => {
+    response.json(takeCalibration(services, takeCalibrationSchema.parse(request.body)));
   });
   return router;
 }

@@ -1,6 +1,6 @@
 // A merge in the database without a picture behind it: for tests of what is recorded about merges.
 import { SAME_PLACE } from '@blendrak/core/frame';
-import { mergeOptionsSchema, type Finding } from '@blendrak/contract';
+import { mergeOptionsSchema, type Exif, type Finding } from '@blendrak/contract';
 import { IDENTITY_TONE } from '@blendrak/core/image';
 import type { Services } from '../services/context';
 import type { MergeBody } from '../storage';
@@ -16,6 +16,7 @@ export function recordMerge(
   frames = 3,
   sidePx = 1024,
   inspection: MergeBody['inspection'] = null,
+  exifs: readonly Exif[] = [],
 ): string {
   const { storage } = services;
   const jobId = createJob(services, `Job of ${mergeId}`).id;
@@ -39,7 +40,7 @@ export function recordMerge(
       height: sidePx,
       bits: 8,
       profile: null,
-      exif: null,
+      exif: exifs[position] ?? null,
       noise: [1e-5],
     });
   });

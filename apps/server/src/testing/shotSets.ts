@@ -8,7 +8,13 @@ import { openCamera, photograph, type CameraPool, type Photographed } from '../s
 import { temporaryFolder } from './inProcess';
 
 export interface ShotSets {
-  shoot(subject: Subject, frames: number, over?: Partial<ReturnType<typeof defaultSettings>>): Promise<Photographed>;
+  /** @param longSidePx of the frames; default 560 */
+  shoot(
+    subject: Subject,
+    frames: number,
+    over?: Partial<ReturnType<typeof defaultSettings>>,
+    longSidePx?: number,
+  ): Promise<Photographed>;
   /** Reads a file into tiles. */
   store(path: string): Promise<SetPicture>;
   /** Workers keep files open by their path: each merge has one of its own. */
@@ -41,11 +47,11 @@ export function shootingRange(): ShootingRange {
 function shotSets(root: string, camera: CameraPool, pool: Pool): ShotSets {
   let made = 0;
   return {
-    async shoot(subject, frames, over = {}) {
+    async shoot(subject, frames, over = {}, longSidePx = 560) {
       const folder = join(root, `${subject}${++made}`);
       const rawFolder = join(root, `raw${made}`);
       const settings = { ...defaultSettings(subject), ...over };
-      const assignment = { subject, seed: 5, frames, ...frameSize(subject, 560), settings };
+      const assignment = { subject, seed: 5, frames, ...frameSize(subject, longSidePx), settings };
       const how = { format: 'jpeg' as const, bits: 8 as const, rawFolder, onProgress: () => undefined };
       const set = await photograph(camera, assignment, folder, how);
       rmSync(rawFolder, { recursive: true });

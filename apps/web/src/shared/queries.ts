@@ -6,6 +6,7 @@ import { withChanges, type VersionedList } from './versioned';
 
 export const KEYS = {
   jobs: ['jobs'] as const,
+  kit: ['kit'] as const,
   cards: ['cards'] as const,
   card: (id: string) => ['card', id] as const,
   job: (id: string) => ['job', id] as const,

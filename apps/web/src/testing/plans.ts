@@ -2,8 +2,9 @@
 import { kitSchema, planSchema, type Kit, type Plan } from '@blendrak/contract';
 import { newPlan, type PlanKind } from '../features/plan/newPlan';
 
-export function kitOf(): Kit {
+export function kitOf(measured: Kit['measured'] = []): Kit {
   return kitSchema.parse({
+    measured,
     bodies: [
       {
         name: 'Bench body',

@@ -37,5 +37,6 @@ export {
   type SurveyedFrame,
 } from './layers/layer';
 export { explanation, type ExplanationMaps } from './layers/explanation';
+export { sensorSpots } from './layers/sensorSpots';
 export { spill, type SpillYardstick } from './layers/spill';
 export { unresolvedBlur, VISIBLE_BLUR_PX, type UnresolvedBlur } from './defects/focusGap';

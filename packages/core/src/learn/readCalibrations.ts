@@ -7,8 +7,10 @@ export interface CalibrationReading {
   readonly what: 'breathing' | 'vignetting' | 'distortion' | 'noise' | 'dust';
   readonly value: number;
   readonly unit: string;
-  /** Beyond the number, what it is about: "at ISO 100", "at (1204, 880) px". Readings of another detail are another calibration. */
+  /** Beyond the number, what it is about: "at ISO 100". Readings of another detail are another calibration. */
   readonly detail: string;
+  /** Where on the sensor it is, px; left out for what is all over. Readings of one place are one calibration. */
+  readonly place?: readonly [number, number];
   readonly job: { readonly id: string; readonly name: string };
   readonly at: string;
 }
@@ -22,23 +24,29 @@ export interface GatheredCalibration extends Omit<CalibrationReading, 'job' | 'a
   readonly latest: string;
 }
 
+/** Readings of a place lie so near each other, px: specks are wider. */
+const SAME_PLACE_PX = 12;
+
 /** Gathers readings by body, lens and what they are of; those with most jobs come first. */
 export function gatherCalibrations(readings: readonly CalibrationReading[]): GatheredCalibration[] {
-  const groups = new Map<string, CalibrationReading[]>();
+  const groups: CalibrationReading[][] = [];
   for (const reading of readings) {
-    const { camera, lens, what, detail } = reading;
-    const key = JSON.stringify([camera, lens, what, detail]);
-    groups.set(key, [...(groups.get(key) ?? []), reading]);
+    const known = groups.find(([first]) => areOfOne(first!, reading));
+    if (known) known.push(reading);
+    else groups.push([reading]);
   }
-  return [...groups.values()]
+  return groups
     .map((group) => {
-      const { camera, lens, what, unit, detail } = group[0]!;
-      const values = group.map((r) => r.value).sort((a, b) => a - b);
-      const middle = (values[(values.length - 1) >> 1]! + values[values.length >> 1]!) / 2;
+      const { camera, lens, what, unit, detail, place } = group[0]!;
+      const values = group.map((r) => r.value);
+      const middle = middleOf(values);
       const mean = values.reduce((sum, v) => sum + v, 0) / values.length;
       const variance = values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / Math.max(1, values.length - 1);
       return {
         ...{ camera, lens, what, unit, detail, value: middle },
+        ...(place && {
+          place: [0, 1].map((c) => middleOf(group.map((r) => r.place![c as 0 | 1]))) as [number, number],
+        }),
         spread: values.length > 1 ? Math.sqrt(variance) : null,
         jobs: group.map((r) => r.job),
         latest: group
@@ -48,6 +56,18 @@ export function gatherCalibrations(readings: readonly CalibrationReading[]): Gat
       };
     })
     .sort((a, b) => b.jobs.length - a.jobs.length || a.what.localeCompare(b.what));
+}
+
+function middleOf(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return (sorted[(sorted.length - 1) >> 1]! + sorted[sorted.length >> 1]!) / 2;
+}
+
+function areOfOne(a: CalibrationReading, b: CalibrationReading): boolean {
+  // A speck sits on the sensor, whatever lens is before it.
+  const isSame = a.camera === b.camera && a.what === b.what && a.detail === b.detail && (a.place || a.lens === b.lens);
+  if (!isSame || !a.place || !b.place) return isSame === true;
+  return Math.hypot(a.place[0] - b.place[0], a.place[1] - b.place[1]) <= SAME_PLACE_PX;
 }
 
 /**

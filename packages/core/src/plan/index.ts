@@ -61,5 +61,12 @@ export { planPanorama, type CanvasPlan, type PanoramaAnswer, type PanoramaPlan }
 export { planRailSeries, railSlices, type RailSeries } from './planRailSeries';
 export { hasErrors, type FieldProblem } from './problem';
 export { LIGHT_DRIFT_LIMIT_EV, lightDriftEv, seriesBytes, seriesTimeS, type Pace } from './seriesTime';
-export { breathing, effectiveFNumber, extendedMagnification, imageDistanceMm, magnificationAt } from './thinLens';
+export {
+  breathing,
+  effectiveFNumber,
+  extendedMagnification,
+  imageDistanceMm,
+  magnificationAt,
+  measuredBreathing,
+} from './thinLens';
 export * from './quantities';

@@ -4,6 +4,7 @@ import {
   airyDiscMm,
   bracketFrames,
   breathing,
+  measuredBreathing,
   canvasOf,
   circleOfConfusionMm,
   closeUpBlurMm,
@@ -155,6 +156,12 @@ describe('breathing', () => {
     const found = breathing(f, near, far);
     expect(found.scale).toBeCloseTo(scale, 4);
     expect(found.margin).toBeCloseTo(1 - 1 / scale, 4);
+  });
+
+  it('as measured: 1.2 % per dioptre from 0.25 m to 0.5 m is two dioptres, 2.4 %, whatever its sign', () => {
+    expect(measuredBreathing(-1.2, 250, 500).scale).toBeCloseTo(Math.exp(0.024), 9);
+    expect(measuredBreathing(1.2, 500, Infinity).margin).toBeCloseTo(1 - Math.exp(-0.024), 9);
+    expect(() => measuredBreathing(1, 0, 500)).toThrow('more than 0 mm');
   });
 
   it('refuses a distance inside the focal length', () => {

@@ -51,6 +51,24 @@ export function breathing(
   return { scale, margin: 1 - 1 / scale };
 }
 
+/**
+ * The same for a lens whose breathing was measured.
+ * @param percentPerDioptre change of scale per dioptre of focus, of either sign
+ * @param nearMm, farMm focus distances, more than 0 mm; Infinity is accepted
+ * @throws ParameterError for other distances
+ */
+export function measuredBreathing(
+  percentPerDioptre: number,
+  nearMm: number,
+  farMm: number,
+): { readonly scale: number; readonly margin: number } {
+  if (!(nearMm > 0 && farMm > 0))
+    throw badParameter('measuredBreathing.nearMm, farMm', 'more than 0 mm', [nearMm, farMm]);
+  const dioptres = Math.abs(1000 / nearMm - 1000 / farMm);
+  const scale = Math.exp((Math.abs(percentPerDioptre) / 100) * dioptres);
+  return { scale, margin: 1 - 1 / scale };
+}
+
 function checkDistance(name: string, focalLengthMm: number, distanceMm: number): void {
   if (!(focalLengthMm > 0)) throw badParameter(`${name}.focalLengthMm`, 'more than 0 mm', focalLengthMm);
   if (!(distanceMm > focalLengthMm))

@@ -46,6 +46,8 @@ export const MIN_COVERAGE = 0.9;
 const LEAST_GAIN = 1.125;
 /** A frame that shows less than this of the merge's detail has to be sharp beside the place, where the near thing is, to have less of its light. */
 const LEAST_SPILL_GAIN = 0.6;
+/** One that shows less than this of it shows the place itself out of focus, whatever it is beside it. */
+const SPILL_GAIN_FLOOR = 0.35;
 /** It is where its detail is so many times the merge's, as energy, in so many cells for each of the finding's. */
 const [SHARPER, SHARPER_CELLS] = [1.6, 0.05];
 /** Then it also has to leave no more than this of the error of what is shown. */
@@ -97,7 +99,9 @@ export function traceDetection(
     const isDetailed = gainOf(k) >= LEAST_SPILL_GAIN;
     if (k === able[0] && isDetailed) return true;
     return (
-      frames[k]!.predictedError <= MOST_SPILL_LEFT * shownError && (isDetailed || showsMoreBeside(stack, cells, k))
+      gainOf(k) >= SPILL_GAIN_FLOOR &&
+      frames[k]!.predictedError <= MOST_SPILL_LEFT * shownError &&
+      (isDetailed || showsMoreBeside(stack, cells, k))
     );
   };
   const donor = (nearSide === null ? able[0] : (able.find(sound) ?? able[0])) ?? -1;

@@ -51,5 +51,6 @@ export function startingKit(): Kit {
       nearestFocusMm,
       pupilMagnification: 1,
     })),
+    measured: [],
   };
 }

@@ -1,5 +1,6 @@
 // Table `kit`: one row with the user's cameras and lenses.
 import { kitSchema, type Kit } from '@blendrak/contract';
+import { z } from 'zod';
 import type { Db } from '../openDatabase';
 
 export function kitTable(db: Db) {
@@ -10,7 +11,10 @@ export function kitTable(db: Db) {
   return {
     get: (): Kit | null => {
       const row = get.get();
-      return row ? kitSchema.parse(JSON.parse(row.body)) : null;
+      // Kits that were kept before jobs told anything have no list of it.
+      return row
+        ? kitSchema.parse({ measured: [], ...z.record(z.string(), z.unknown()).parse(JSON.parse(row.body)) })
+        : null;
     },
     put: (kit: Kit) => put.run(JSON.stringify(kit)),
   };

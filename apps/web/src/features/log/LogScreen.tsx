@@ -1,11 +1,12 @@
 // Log: what goes wrong, what it teaches, what the jobs tell about bodies and lenses, and the journal of all that was done.
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
-import type { LogGrouping } from '@blendrak/contract';
+import { Link, useSearchParams } from 'react-router';
+import type { CalibrationName, LogGrouping } from '@blendrak/contract';
 import { wordsOf } from '../../shared/api';
 import { Choice } from '../../shared/Choice';
 import { useLessonChoice, useLessons } from '../../shared/lessons';
@@ -14,7 +15,7 @@ import { useJobs } from '../../shared/queries';
 import { FaultMatrix } from './FaultMatrix';
 import { Journal } from './Journal';
 import { Lessons } from './Lessons';
-import { useCalibrations, useLog } from './logApi';
+import { useCalibrations, useLog, useTakeCalibration } from './logApi';
 import { answers } from './logWords';
 import { Months } from './Months';
 
@@ -103,6 +104,7 @@ function LessonsPart() {
 
 function LensesPart() {
   const calibrations = useCalibrations();
+  const take = useTakeCalibration();
   if (!calibrations.data) return <State error={calibrations.error} />;
   if (calibrations.data.length === 0)
     return (
@@ -111,21 +113,64 @@ function LensesPart() {
       </Typography>
     );
   return (
-    <PlainTable
-      label="What the jobs tell about bodies and lenses"
-      heads={['What', 'Body', 'Lens', 'Value', 'Spread', 'Jobs', 'Latest']}
-      rows={calibrations.data.map(({ camera, lens, what, words, value, unit, spread, jobs, latest }) => ({
-        name: `${what}: ${words}`,
-        cells: [
-          camera,
-          lens,
-          `${value === null ? '–' : value.toPrecision(3)} ${unit}`,
-          spread === null ? 'one job' : `± ${spread.toPrecision(2)}`,
-          String(jobs.length),
-          latest.slice(0, 10),
-        ],
-      }))}
-    />
+    <>
+      <PlainTable
+        label="What the jobs tell about bodies and lenses"
+        heads={['What', 'Body', 'Lens', 'Value', 'Spread', 'Jobs', 'Latest', '']}
+        rows={calibrations.data.map(({ camera, lens, what, words, value, unit, spread, jobs, latest, isTaken }) => ({
+          name: `${what}: ${words}`,
+          cells: [
+            camera,
+            lens,
+            `${value === null ? '–' : value.toPrecision(3)} ${unit}`,
+            spread === null ? 'one job' : `± ${spread.toPrecision(2)}`,
+            String(jobs.length),
+            latest.slice(0, 10),
+            <TakeOver
+              key="take"
+              name={{ camera, lens, what, words }}
+              isTaken={isTaken}
+              isBusy={take.isPending}
+              onTake={(name) => take.mutate(name)}
+            />,
+          ],
+        }))}
+      />
+      {take.error && (
+        <Typography role="alert" color="error" sx={{ mt: 1 }}>
+          {wordsOf(take.error)}
+        </Typography>
+      )}
+      <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5, maxWidth: 760 }}>
+        What is taken over stands in <Link to="/plan/kit">cameras and lenses</Link> until it is taken again or removed
+        there; plans use a lens’s own breathing. Specks on the sensor are a reason to clean it: until then they are
+        found in every merge.
+      </Typography>
+    </>
+  );
+}
+
+function TakeOver({
+  name,
+  isTaken,
+  isBusy,
+  onTake,
+}: {
+  readonly name: CalibrationName;
+  readonly isTaken: boolean;
+  readonly isBusy: boolean;
+  onTake(name: CalibrationName): void;
+}) {
+  if (isTaken) return <>in the kit</>;
+  return (
+    <Button
+      size="small"
+      disabled={isBusy}
+      aria-label={`Take over ${name.what}: ${name.words}`}
+      onClick={() => onTake(name)}
+    >
+      Take over
+    </Button>
   );
 }
 

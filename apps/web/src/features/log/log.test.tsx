@@ -5,11 +5,15 @@
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { MemoryRouter } from 'react-router';
-import type { Lesson, Log, LogCell } from '@blendrak/contract';
+import type { Calibration, Lesson, Log, LogCell } from '@blendrak/contract';
+import { fakeServer } from '../../testing/fakeServer';
 import { summaryOf } from '../../testing/jobs';
+import { showPage } from '../../testing/page';
+import { kitOf } from '../../testing/plans';
 import { FaultMatrix } from './FaultMatrix';
 import { journalQuery } from './logApi';
 import { Lessons } from './Lessons';
+import { LogScreen } from './LogScreen';
 import { answers, tells } from './logWords';
 
 afterEach(cleanup);
@@ -30,6 +34,30 @@ const logOf = (part: Partial<Log> = {}): Log => ({
     },
   ],
   ...part,
+});
+
+describe('bodies and lenses', () => {
+  it('what the jobs tell is taken over by a click, and then said to be in the kit', async () => {
+    const told = (isTaken: boolean): Calibration => ({
+      ...{ camera: 'K-1', lens: '90 mm', what: 'breathing', words: 'change of scale with focus', value: -7.4 },
+      ...{ unit: '% per dioptre', spread: null, jobs: [{ id: 'j1', name: 'Gears' }], latest: '2026-11-02', isTaken },
+    });
+    let isTaken = false;
+    const server = fakeServer({
+      'GET /api/log/calibrations': () => [told(isTaken)],
+      'POST /api/log/calibrations/taken': () => {
+        isTaken = true;
+        return kitOf();
+      },
+    });
+    showPage(<LogScreen />, '/log', '/log?part=lenses');
+    fireEvent.click(await screen.findByRole('button', { name: 'Take over breathing: change of scale with focus' }));
+    expect(await screen.findByText('in the kit')).toBeTruthy();
+    expect(server.sent('POST').map((r) => r.body)).toEqual([
+      { camera: 'K-1', lens: '90 mm', what: 'breathing', words: 'change of scale with focus' },
+    ]);
+    server.restore();
+  });
 });
 
 describe('what goes wrong', () => {

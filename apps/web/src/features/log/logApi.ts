@@ -1,14 +1,17 @@
 // The log as the server keeps it.
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { z } from 'zod';
 import {
   calibrationSchema,
   journalEntrySchema,
+  kitSchema,
   logSchema,
+  type CalibrationName,
   type JournalKind,
   type LogGrouping,
 } from '@blendrak/contract';
-import { askFor } from '../../shared/api';
+import { askFor, json } from '../../shared/api';
+import { KEYS } from '../../shared/queries';
 
 export function useLog(by: LogGrouping) {
   return useQuery({ queryKey: ['log', by], queryFn: () => askFor(logSchema, `/api/log?by=${by}`) });
@@ -18,6 +21,18 @@ export function useCalibrations() {
   return useQuery({
     queryKey: ['calibrations'],
     queryFn: () => askFor(z.array(calibrationSchema), '/api/log/calibrations'),
+  });
+}
+
+/** Takes over into the kit what the jobs tell. */
+export function useTakeCalibration() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (name: CalibrationName) => askFor(kitSchema, '/api/log/calibrations/taken', json('POST', name)),
+    onSuccess: (kit) => {
+      client.setQueryData(KEYS.kit, kit);
+      return client.invalidateQueries({ queryKey: ['calibrations'] });
+    },
   });
 }
 

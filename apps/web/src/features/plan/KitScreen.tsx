@@ -14,6 +14,7 @@ import { Link } from 'react-router';
 import { kitSchema, type Kit } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
+import { PlainTable } from '../../shared/PlainTable';
 import { planApi } from './planApi';
 import { StepScaleEditor } from './StepScaleEditor';
 import { PLAN_KEYS, useKit } from './usePlan';
@@ -56,6 +57,7 @@ function KitForm({ kit }: { readonly kit: Kit }) {
   });
   const bodies = useFieldArray({ control, name: 'bodies' });
   const lenses = useFieldArray({ control, name: 'lenses' });
+  const measured = useFieldArray({ control, name: 'measured' });
   const save = useMutation({
     mutationFn: planApi.changeKit,
     onSuccess: (saved) => {
@@ -138,6 +140,32 @@ function KitForm({ kit }: { readonly kit: Kit }) {
         >
           Add a lens
         </Button>
+        {measured.fields.length > 0 && (
+          <>
+            <Typography variant="h2">Measured</Typography>
+            <PlainTable
+              label="What was taken over from jobs"
+              heads={['What', 'Body', 'Lens', 'Value', 'Spread', 'Jobs', 'Taken', '']}
+              rows={measured.fields.map(({ camera, lens, what, words, value, unit, spread, jobs, takenAt }, k) => ({
+                name: `${what}: ${words}`,
+                cells: [
+                  camera,
+                  lens,
+                  `${value.toPrecision(3)} ${unit}`,
+                  spread === null ? 'one job' : `± ${spread.toPrecision(2)}`,
+                  String(jobs),
+                  takenAt.slice(0, 10),
+                  <Remove
+                    key="remove"
+                    name={`${what}: ${words}`}
+                    disabled={false}
+                    onClick={() => measured.remove(k)}
+                  />,
+                ],
+              }))}
+            />
+          </>
+        )}
       </Box>
     </Box>
   );

@@ -3,6 +3,7 @@
  */
 // A plan under work: what is asked changes what is answered, and is written by itself; nothing typed is lost.
 import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
+import type { Kit } from '@blendrak/contract';
 import type { BracketSheet } from './BracketForm';
 import type { FocusSheet } from './FocusForm';
 import type { PanoramaSheet } from './PanoramaForm';
@@ -19,11 +20,11 @@ afterEach(() => {
   jest.useRealTimers();
 });
 
-async function open(kind: PlanKind): Promise<void> {
+async function open(kind: PlanKind, kit = kitOf()): Promise<void> {
   const plan = planOf(kind);
   server = fakeServer({
     'GET /api/plans/plan1': plan,
-    'GET /api/kit': kitOf(),
+    'GET /api/kit': kit,
     'GET /api/plans': [plan],
     'PUT /api/plans/plan1': ({ body }: { body: unknown }) => ({ ...plan, ...(body as object) }),
   });
@@ -51,6 +52,21 @@ const written = <Sheet,>(): Sheet | undefined =>
   (server.sent('PUT').at(-1)?.body as { sheet: Sheet } | undefined)?.sheet;
 
 describe('a focus stack', () => {
+  it('leaves as much room for breathing as the jobs measured on this lens', async () => {
+    await open('focus-stack');
+    const drawn = figure('Frame wider by');
+    cleanup();
+    server.restore();
+    const lens = kitOf().lenses.map((l) => l.name);
+    const fact = (name: string): Kit['measured'][number] => ({
+      ...{ camera: 'Bench body', lens: name, what: 'breathing', words: 'change of scale with focus', value: -40 },
+      ...{ unit: '% per dioptre', spread: 0.2, jobs: 3, takenAt: '2026-11-02T08:00:00.000Z' },
+    });
+    await open('focus-stack', kitOf(lens.map(fact)));
+    expect(await answered().findByText(/measured in 3 jobs/)).toBeTruthy();
+    expect(parseFloat(figure('Frame wider by'))).toBeGreaterThan(parseFloat(drawn));
+  });
+
   it('takes more frames over more depth, and more at a wider aperture', async () => {
     await open('focus-stack');
     const before = Number(figure('Frames'));

@@ -6,6 +6,7 @@ import { newPlan, PLAN_KINDS, type PlanKind } from './newPlan';
 import { layAxis } from './pictures/depthAxis';
 
 const kit = kitSchema.parse({
+  measured: [],
   bodies: [{ name: 'A', sensorWidthMm: 17.3, sensorHeightMm: 13, pixelsWide: 5184, pixelsHigh: 3888, stepScale: [] }],
   lenses: [
     [12, 200],

@@ -3,13 +3,14 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Plan, PlanSheetRecord, PlanWrite } from '@blendrak/contract';
 import { api, wordsOf } from '../../shared/api';
+import { KEYS } from '../../shared/queries';
 import { planApi } from './planApi';
 
 const PAUSE_MS = 500;
 export const PLAN_KEYS = {
   all: ['plans'] as const,
   one: (id: string) => ['plans', id] as const,
-  kit: ['kit'] as const,
+  kit: KEYS.kit,
 };
 
 export function usePlans() {

@@ -8,6 +8,8 @@ import { MERGE_KINDS, type Layer, type RegionView, type SizedGeometry, type Surv
 
 /** A spot on the sensor, and where each frame brings it in the merge. */
 export interface SensorSpot {
+  /** Its middle on the sensor, full-size px of a frame. */
+  readonly sensor: readonly [number, number];
   /** Radius in the merge, px. */
   readonly radiusPx: number;
   /** Share of light it takes away in its middle. */
@@ -204,8 +206,8 @@ function joinDips(looks: readonly unknown[], frames: readonly SizedGeometry[]): 
       dips[0]!.unitPx,
     ),
   );
-  // One spot shows at several radii: the deepest stands for it.
-  found.sort((a, b) => b.depth - a.depth);
+  // One spot shows at several radii: the surest stands for it.
+  found.sort((a, b) => b.sure - a.sure);
   const kept: typeof found = [];
   for (const spot of found) {
     const near = (o: (typeof found)[number]): boolean =>
@@ -218,7 +220,9 @@ function joinDips(looks: readonly unknown[], frames: readonly SizedGeometry[]): 
     const beside = frameToMerge(frames[0]!.geometry, x + 1, y);
     const scale = beside && places[0] ? Math.hypot(beside[0] - places[0][0], beside[1] - places[0][1]) : 1;
     const radius = radiusPx * scale;
-    return movedBy(seen) > Math.max(2 * radius, radius + LEAST_MOVED_PX) ? [{ radiusPx: radius, depth, places }] : [];
+    return movedBy(seen) > Math.max(2 * radius, radius + LEAST_MOVED_PX)
+      ? [{ sensor: [x, y], radiusPx: radius, depth, places }]
+      : [];
   });
 }
 
@@ -234,6 +238,8 @@ interface FoundSpot {
   readonly y: number;
   readonly radiusPx: number;
   readonly depth: number;
+  /** Deviations by which it stands out. */
+  readonly sure: number;
 }
 
 /** Peaks of what all frames lack at one place of the sensor, full-size px of it. */
@@ -266,7 +272,7 @@ function spotsAtRadius(
       const showing = maps.filter((m) => m.dips[i]! > (depth * STEPS) / 2).length;
       if (showing < Math.min(maps.length, Math.max(LEAST_SHOWING, SHOWN_BY * maps.length))) continue;
       const place = (cell: number): number => (cell * everyPx + 0.5) * unitPx;
-      out.push({ x: place(x), y: place(y), radiusPx: radiusPx * unitPx, depth });
+      out.push({ x: place(x), y: place(y), radiusPx: radiusPx * unitPx, depth, sure: sure.data[i]! });
     }
   }
   return out;

@@ -11,14 +11,17 @@ import {
   formatDuration,
   formatFNumber,
   formatShutter,
+  measuredBreathing,
   planFocusStack,
   readableLength,
   type FocusSchool,
   type FocusStackPlan,
 } from '@blendrak/core/plan';
+import type { MeasuredFact } from '@blendrak/contract';
 import { PlainTable } from '../../../shared/PlainTable';
 import { DepthPicture } from '../pictures/DepthPicture';
 import type { FocusSheet } from '../FocusForm';
+import { useKit } from '../usePlan';
 import { Figures, type Figure } from './Figures';
 import { Warnings } from './Warnings';
 
@@ -31,6 +34,8 @@ interface FocusAnswerProps {
 export function FocusAnswer({ sheet, answer, onChange }: FocusAnswerProps) {
   const { plan, problems } = answer;
   const { request } = sheet;
+  const kit = useKit();
+  const measured = kit.data?.measured.find((m) => m.what === 'breathing' && m.lens === request.lens.name) ?? null;
   const setFNumber = (fNumber: number): void => onChange({ ...sheet, request: { ...request, fNumber } });
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
@@ -47,7 +52,7 @@ export function FocusAnswer({ sheet, answer, onChange }: FocusAnswerProps) {
       <Warnings problems={problems} />
       {plan && (
         <>
-          <Figures figures={figuresOf(sheet, plan)} />
+          <Figures figures={figuresOf(sheet, plan, measured)} />
           {plan.single && <SingleFrameWords plan={plan} />}
           <Schools plan={plan} onChoose={setFNumber} />
           <Typography variant="body2" color="text.secondary">
@@ -93,7 +98,7 @@ function ApertureSlider({
   );
 }
 
-function figuresOf({ request, stepScale }: FocusSheet, plan: FocusStackPlan): Figure[] {
+function figuresOf({ request, stepScale }: FocusSheet, plan: FocusStackPlan, measured: MeasuredFact | null): Figure[] {
   const { slices, chosen } = plan;
   const step = request.drive === 'focus' ? chooseStep(stepScale, request.overlap) : null;
   return [
@@ -118,11 +123,7 @@ function figuresOf({ request, stepScale }: FocusSheet, plan: FocusStackPlan): Fi
       value: `${chosen.worstBlurPx.toFixed(1)} px`,
       meaning: `best ${chosen.bestBlurPx.toFixed(1)} px, in focus`,
     },
-    {
-      label: 'Frame wider by',
-      value: `${(100 * plan.breathing.margin).toFixed(1)} %`,
-      meaning: request.drive === 'rail' ? 'perspective of the travel' : `breathing ×${plan.breathing.scale.toFixed(4)}`,
-    },
+    widerBy(request, plan, measured),
     { label: 'Time', value: formatDuration(plan.timeS), meaning: `light drifts ${plan.driftEv.toFixed(2)} EV` },
     {
       label: 'Longest shutter',
@@ -142,6 +143,24 @@ function figuresOf({ request, stepScale }: FocusSheet, plan: FocusStackPlan): Fi
       meaning: `sharp is ${(plan.cocMm * 1000).toFixed(1)} µm on the sensor`,
     },
   ];
+}
+
+/** How much wider the frame must be than the subject: as the lens was measured, else as a thin lens would have it. */
+function widerBy(
+  { drive }: FocusSheet['request'],
+  { breathing, slices }: FocusStackPlan,
+  measured: MeasuredFact | null,
+) {
+  const figure = (margin: number, meaning: string): Figure => ({
+    label: 'Frame wider by',
+    value: `${(100 * margin).toFixed(1)} %`,
+    meaning,
+  });
+  if (drive === 'rail') return figure(breathing.margin, 'perspective of the travel');
+  if (!measured) return figure(breathing.margin, `breathing ×${breathing.scale.toFixed(4)}`);
+  const own = measuredBreathing(measured.value, slices[0]!.focusMm, slices.at(-1)!.focusMm);
+  const jobs = measured.jobs === 1 ? 'one job' : `${measured.jobs} jobs`;
+  return figure(own.margin, `breathing ×${own.scale.toFixed(4)}, measured in ${jobs}`);
 }
 
 function overlapWords(least: number | null): string {
