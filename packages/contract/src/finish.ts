@@ -83,7 +83,7 @@ export const signSchema = z.strictObject({
 });
 
 /** What a delivery holds. */
-export const deliveryPartSchema = z.enum(['tiff', 'jpeg', 'layers', 'masks', 'report', 'pdf']);
+export const deliveryPartSchema = z.enum(['tiff', 'print', 'jpeg', 'layers', 'masks', 'report', 'pdf']);
 
 export const deliveryOrderSchema = z.strictObject({
   parts: z.array(deliveryPartSchema).min(1),
@@ -93,7 +93,14 @@ export const deliveryOrderSchema = z.strictObject({
   longSidePx: z.number().int().min(200).max(60_000).nullable().default(2400),
   /** Most that the JPEG may take; null for any. */
   mostBytes: z.number().int().min(20_000).max(1_000_000_000).nullable().default(null),
+  /** Whether the JPEG is sharpened for screens. */
+  sharpen: z.boolean().default(false),
+  /** One ZIP to take away, or a folder on the machine that Blendrak runs on. */
+  into: z.enum(['zip', 'folder']).default('zip'),
 });
+
+/** What the message of work says that delivered into a folder, before the folder's path. */
+export const INTO_FOLDER = 'delivered into ';
 
 export type Cut = z.infer<typeof cutSchema>;
 export type CropWishOrder = z.infer<typeof cropWishSchema>;

@@ -1,5 +1,7 @@
 // From mended picture to delivered one, over HTTP: cut, waivers, signature, lock, delivery and the journal of it all.
 import { createHash } from 'node:crypto';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import sharp from 'sharp';
 import {
@@ -12,6 +14,7 @@ import {
   workSchema,
   type Finish,
   type JournalEntry,
+  type Work,
 } from '@blendrak/contract';
 import { z } from 'zod';
 import { adding, paintStroke } from '../testing/paint';
@@ -149,6 +152,35 @@ it('is delivered as one ZIP: the cut picture, layers that open elsewhere, masks,
   ]);
 });
 
+it('is delivered into a folder, sharpened for output where that is asked for; what is there is not overwritten', async () => {
+  const order = { parts: ['tiff', 'print', 'jpeg'], pattern: '{job} on paper', sharpen: true, into: 'folder' };
+  const deliver = async (): Promise<Work> => {
+    const { id } = workSchema.parse((await job.http.post(at('delivery')).send(order)).body);
+    const done = await until(job.job, (j) => j.work.some((w) => w.id === id && ['done', 'failed'].includes(w.status)));
+    return done.work.find((w) => w.id === id)!;
+  };
+  const first = await deliver();
+  const folder = join(job.services.storage.folder.deliveries, 'Plate on paper');
+  expect([first.status, first.message]).toEqual(['done', `delivered into ${folder}`]);
+  const path = (name: string): string => join(folder, name);
+  expect(readdirSync(folder).sort()).toEqual(
+    [
+      'Plate on paper, sharpened for output.tif',
+      'Plate on paper, sharpened for screens.jpg',
+      'Plate on paper.tif',
+      'checksums.sha256',
+    ].sort(),
+  );
+  const sharpened = path('Plate on paper, sharpened for output.tif');
+  expect((await sharp(sharpened).metadata()).depth).toBe('ushort');
+  const sharpness = async (file: string): Promise<number> => (await sharp(file).stats()).sharpness;
+  expect(await sharpness(sharpened)).toBeGreaterThan(await sharpness(path('Plate on paper.tif')));
+  expect((await job.http.get(`/api/deliveries/${first.id}`)).status).toBe(409);
+  const second = await deliver();
+  expect([second.status, second.error]).toEqual(['failed', expect.stringContaining('nothing is overwritten')]);
+  expect(readdirSync(job.services.storage.folder.deliveries)).toEqual(['Plate on paper']);
+});
+
 /** Largest difference, of 255, between the layers laid over each other by another program and the merged picture. */
 async function flattened(layers: Record<string, Uint8Array>): Promise<number> {
   const xml = strFromU8(layers['stack.xml']!);
@@ -177,13 +209,23 @@ it('opened again it can be changed, is not delivered before it is signed again, 
 
 it('the journal has it all, is searched, and is taken away as a table that no spreadsheet runs', async () => {
   const kinds = (await journal()).map((e) => e.kind).reverse();
-  expect(kinds).toEqual(['made', 'processed', 'waived', 'waived', 'signed', 'delivered', 'reopened', 'decided']);
+  expect(kinds).toEqual([
+    'made',
+    'processed',
+    'waived',
+    'waived',
+    'signed',
+    'delivered',
+    'delivered',
+    'reopened',
+    'decided',
+  ]);
   expect((await journal('text=SIGNED:')).map((e) => e.kind)).toEqual(['signed']);
   expect((await journal('kind=processed'))[0]!.tookS).toBeGreaterThan(0);
   const noted = await job.http.post('/api/journal').send({ jobId: job.jobId, words: '=HYPERLINK("x"), "quoted"' });
   expect(journalEntrySchema.parse(noted.body)).toMatchObject({ kind: 'note', jobName: 'Plate' });
   const csv = (await job.http.get('/api/journal.csv')).text.split('\r\n');
-  expect([csv[0], csv.length]).toEqual(['at,jobName,kind,words,tookS', 11]);
+  expect([csv[0], csv.length]).toEqual(['at,jobName,kind,words,tookS', 12]);
   expect(csv[1]).toContain(`"'=HYPERLINK(""x""), ""quoted"""`);
   await job.http.delete(`/api/jobs/${job.jobId}`);
   const [removed] = await journal();

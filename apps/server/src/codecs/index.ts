@@ -30,4 +30,5 @@ export { buildPyramid } from './buildPyramid';
 export { beginTiff, tiffBuffer, writeTiff, writeTiffRows, type TiffLayout, type TiffSettings } from './writeTiff';
 export { convertTiff } from './convertTiff';
 export { screenJpeg } from './screenJpeg';
+export { sharpenTiff } from './sharpenTiff';
 export { writeOpenRaster, type RasterLayer } from './openRaster';

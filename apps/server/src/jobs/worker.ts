@@ -1,7 +1,7 @@
 // A pool worker: takes one task message at a time. Knows core and codecs, never storage or api.
 import { adjustTask, lightTask, pointsTask, relateTask, tiesTask, uprightTask } from './handlers/alignPanorama';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './handlers/exportTiff';
-import { edgesTask, layerPngTask, openRasterTask, screenJpegTask } from './handlers/finishPicture';
+import { edgesTask, layerPngTask, openRasterTask, screenJpegTask, sharpenTiffTask } from './handlers/finishPicture';
 import {
   detectTask,
   evidenceTask,
@@ -97,6 +97,7 @@ const HANDLERS: Handlers = {
   convertTiff: convertTiffTask,
   layerPng: layerPngTask,
   screenJpeg: screenJpegTask,
+  sharpenTiff: sharpenTiffTask,
   openRaster: openRasterTask,
   edges: edgesTask,
   toneField: toneFieldTask,

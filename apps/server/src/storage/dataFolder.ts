@@ -21,6 +21,8 @@ export interface DataFolder {
   exported(workId: string): string;
   /** Files that the simulated camera delivered for a job. */
   delivered(jobId: string): string;
+  /** Where deliveries as folders lie: they are the user's, and never removed. */
+  readonly deliveries: string;
   freeBytes(): number;
 }
 
@@ -53,6 +55,7 @@ export function dataFolder(root: string, run: string): DataFolder {
     summary: (id) => join(root, 'looks', `${id}.summary`),
     exported: (id) => join(root, 'exports', id),
     thumb: (id) => join(root, 'looks', `${id}.jpg`),
+    deliveries: process.env['BLENDRAK_DELIVERIES'] ?? join(root, 'deliveries'),
     delivered: (jobId) => join(root, 'cards', jobId),
     freeBytes: () => {
       const s = statfsSync(root);

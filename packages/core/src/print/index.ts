@@ -14,4 +14,5 @@ export {
   type SightBand,
   type Viewing,
 } from './visibility';
+export { outputSharpeningPx } from './outputSharpening';
 export { viewingOf, type WayOfLooking } from './viewingOf';

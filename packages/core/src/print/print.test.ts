@@ -1,5 +1,13 @@
 // Print arithmetic against values computed by hand.
-import { checkPrint, pictureBytes, pixelAngleArcmin, pixelsForPrint, printLengthMm, resolvablePpi } from '.';
+import {
+  checkPrint,
+  outputSharpeningPx,
+  pictureBytes,
+  pixelAngleArcmin,
+  pixelsForPrint,
+  printLengthMm,
+  resolvablePpi,
+} from '.';
 
 it('24,000 × 6,300 px at 300 ppi: 80 × 21 in, 151.2 MP, 907 MB of 16-bit RGB', () => {
   const check = checkPrint({
@@ -44,4 +52,11 @@ it('lengths and pixels round-trip, and no resolution is no print', () => {
   expect(pixelsForPrint(printLengthMm(4321, 287), 287)).toBeCloseTo(4321, 9);
   expect(pictureBytes(10, 10, 8)).toBe(300);
   expect(() => printLengthMm(100, 0)).toThrow('ppi');
+});
+
+it('sharpening for output reaches half an arc minute: 600 mm before px of 0.1 mm 0.87 px; no less than 0.6, no more than 3', () => {
+  // 600 mm · tan 1′ = 0.1745 mm, 1.745 px, half of it.
+  expect(outputSharpeningPx({ pitchMm: 0.1, distanceMm: 600 })).toBeCloseTo(0.8727, 3);
+  expect(outputSharpeningPx({ pitchMm: 0.25, distanceMm: 600 })).toBe(0.6);
+  expect(outputSharpeningPx({ pitchMm: 0.05, distanceMm: 3000 })).toBe(3);
 });

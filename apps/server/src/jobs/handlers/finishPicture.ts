@@ -1,10 +1,10 @@
-// Tasks `layerPng`, `screenJpeg`, `openRaster` and `edges`: what a merge on its way out is delivered as, and how it leans.
+// Tasks `layerPng`, `screenJpeg`, `sharpenTiff`, `openRaster` and `edges`: what a merge on its way out is delivered as, and how it leans.
 import sharp from 'sharp';
 import { findLines } from '@blendrak/core/align';
 import { warpFrame } from '@blendrak/core/frame';
 import { packPixels, planeView } from '@blendrak/core/kernels';
 import { addToneField, layShape, shapeRegion } from '@blendrak/core/repair';
-import { screenJpeg, writeOpenRaster } from '../../codecs';
+import { screenJpeg, sharpenTiff, writeOpenRaster } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
 import { placedFrame, plainFrame, tileFile } from '../sources';
@@ -59,8 +59,14 @@ export function screenJpegTask({
   out,
   longSidePx,
   mostBytes,
+  sharpen,
 }: TaskRequest<'screenJpeg'>): Promise<TaskResponse<'screenJpeg'>> {
-  return screenJpeg(tiff, out, longSidePx, mostBytes);
+  return screenJpeg(tiff, out, longSidePx, mostBytes, sharpen);
+}
+
+export async function sharpenTiffTask({ tiff, out, sigmaPx }: TaskRequest<'sharpenTiff'>): Promise<null> {
+  await sharpenTiff(tiff, out, sigmaPx);
+  return null;
 }
 
 export async function openRasterTask(request: TaskRequest<'openRaster'>): Promise<null> {

@@ -40,9 +40,11 @@ export interface FileTasks {
   readonly layerPng: [{ scene: InspectionScene; operation: number; out: string }, null];
   /** Writes a JPEG for screens from a TIFF. */
   readonly screenJpeg: [
-    { tiff: string; out: string; longSidePx: number | null; mostBytes: number | null },
+    { tiff: string; out: string; longSidePx: number | null; mostBytes: number | null; sharpen: boolean },
     { width: number; height: number; bytes: number; fits: boolean },
   ];
+  /** Writes a copy of a TIFF that is sharpened for output. */
+  readonly sharpenTiff: [{ tiff: string; out: string; sigmaPx: number }, null];
   /** Writes a layered picture; `merged` and the layers' files are PNGs. */
   readonly openRaster: [
     { out: string; width: number; height: number; layers: readonly RasterLayer[]; merged: string },

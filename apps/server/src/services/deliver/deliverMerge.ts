@@ -2,18 +2,21 @@
 import { existsSync } from 'node:fs';
 import { rm, writeFile } from 'node:fs/promises';
 import { z } from 'zod';
-import { deliveryOrderSchema, type DeliveryOrder, type DeliveryPart, type Work } from '@blendrak/contract';
+import { deliveryOrderSchema, INTO_FOLDER, type DeliveryOrder, type DeliveryPart, type Work } from '@blendrak/contract';
+import { outputSharpeningPx, viewingOf } from '@blendrak/core/print';
 import { shapeRegion } from '@blendrak/core/repair';
 import { renderFlat, type StepContext } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import { moveDurably, toWork } from '../../storage';
 import { newId, type Services } from '../context';
 import { note } from '../log/journal';
+import { viewingOfJob } from '../finish/finishMerge';
 import { operationWords } from '../mend/operationWords';
 import { exportMask, exportReport, iccPath } from './exportService';
 import { fillPattern } from './namePattern';
 import { reportPages } from './reportPages';
 import { reportPdf } from './reportPdf';
+import { deliverIntoFolder } from './intoFolder';
 import { zipFiles, type ZippedFile } from './zipFiles';
 
 export const deliverPayload = z.strictObject({ mergeId: z.string(), order: deliveryOrderSchema, name: z.string() });
@@ -81,14 +84,19 @@ export async function runDelivery(
       tell(0);
       const run: StepContext['run'] = services.pool.run;
       const making = { services, mergeId, order, name, file, signal, tell, run };
-      cut ??= part === 'tiff' || part === 'jpeg' ? await cutTiff(making) : null;
+      cut ??= FROM_CUT.includes(part) ? await cutTiff(making) : null;
       const made = await make({ ...making, cut });
       files.push(...made.files);
     }
     onProgress(0.92, 'packing');
-    const zip = file('.zip');
-    await zipFiles(zip, files, signal);
-    await moveDurably(zip, storage.folder.exported(workId));
+    if (order.into === 'folder') {
+      const folder = await deliverIntoFolder(storage.folder.deliveries, name, files, signal);
+      storage.work.say(workId, `${INTO_FOLDER}${folder}`);
+    } else {
+      const zip = file('.zip');
+      await zipFiles(zip, files, signal);
+      await moveDurably(zip, storage.folder.exported(workId));
+    }
     const earlier = storage.work.rowsOf(row.job_id, 'deliver').filter((w) => w.id !== workId);
     const old = earlier.map((w) => w.id);
     storage.discard(old, () => old.forEach((id) => storage.work.remove(id)));
@@ -125,12 +133,16 @@ interface Part {
 
 const PARTS: readonly Part[] = [
   { part: 'tiff', words: 'rendering the picture', make: makeTiff },
+  { part: 'print', words: 'sharpening the picture for print', make: makePrint },
   { part: 'jpeg', words: 'making the picture for screens', make: makeJpeg },
   { part: 'layers', words: 'making the layers', make: makeLayers },
   { part: 'masks', words: 'making the masks', make: makeMasks },
   { part: 'report', words: 'writing the report', make: makeReportFile },
   { part: 'pdf', words: 'drawing the report', make: makePdf },
 ];
+
+/** Parts that are made of the cut picture. */
+const FROM_CUT: readonly DeliveryPart[] = ['tiff', 'print', 'jpeg'];
 
 /** The cut picture as a TIFF of 16 bits. */
 async function cutTiff({ services, mergeId, file, signal, tell, run }: Making): Promise<string> {
@@ -155,16 +167,27 @@ function makeTiff({ name, cut }: WithCut): Promise<Made> {
   return Promise.resolve({ files: [{ name: `${name}.tif`, path: cut! }] });
 }
 
+/** A copy that is sharpened for the print and distance it is meant for, and called so. */
+async function makePrint({ services, mergeId, name, file, signal, run, cut }: WithCut): Promise<Made> {
+  const { storage, merges } = services;
+  const { row, body } = merges.open(mergeId);
+  const size = storage.finishes.find(mergeId).cut.crop ?? body;
+  const viewing = viewingOf(viewingOfJob(storage, row.job_id), size);
+  const out = file('.tif');
+  await run('sharpenTiff', { tiff: cut!, out, sigmaPx: outputSharpeningPx(viewing) }, signal);
+  return { files: [{ name: `${name}, sharpened for output.tif`, path: out }] };
+}
+
 async function makeJpeg({ order, name, file, signal, run, cut }: WithCut): Promise<Made> {
   const out = file('.jpg');
-  const { longSidePx, mostBytes } = order;
-  const { bytes, fits } = await run('screenJpeg', { tiff: cut!, out, longSidePx, mostBytes }, signal);
+  const { longSidePx, mostBytes, sharpen } = order;
+  const { bytes, fits } = await run('screenJpeg', { tiff: cut!, out, longSidePx, mostBytes, sharpen }, signal);
   if (!fits)
     throw new RequestError(
       400,
       `mostBytes: the picture for screens takes ${bytes} bytes at its coarsest. Accepted: more than that, or a shorter long side.`,
     );
-  return { files: [{ name: `${name}, for screens.jpg`, path: out }] };
+  return { files: [{ name: `${name}, ${sharpen ? 'sharpened for screens' : 'for screens'}.jpg`, path: out }] };
 }
 
 /** The whole merge with a layer for each repair, uncut: what can still be changed. */
@@ -232,11 +255,14 @@ async function makePdf({ services, mergeId, name, file }: Making): Promise<Made>
 export function deliveredFile({ storage }: Services, workId: string): { path: string; name: string } {
   const row = storage.work.find(workId);
   if (!row || row.kind !== 'deliver') throw new RequestError(404, `There is no delivery ${workId}.`);
+  const { name, order } = deliverPayload.parse(JSON.parse(row.payload));
+  if (row.status === 'done' && order.into === 'folder')
+    throw new RequestError(409, `This delivery is no ZIP: it was ${row.message}.`);
   const path = storage.folder.exported(workId);
   if (row.status !== 'done' || !existsSync(path))
     throw new RequestError(
       409,
       `This delivery is ${row.status}${row.error ? `: ${row.error}` : ''}. Accepted: one that is done.`,
     );
-  return { path, name: `${deliverPayload.parse(JSON.parse(row.payload)).name}.zip` };
+  return { path, name: `${name}.zip` };
 }

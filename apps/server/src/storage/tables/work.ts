@@ -41,6 +41,7 @@ export function workTable(db: Db) {
     "SELECT count(*) AS n FROM work WHERE job_id = ? AND kind = ? AND status IN ('queued', 'running', 'paused')",
   );
   const status = db.prepare<[string, string | null, string]>('UPDATE work SET status = ?, error = ? WHERE id = ?');
+  const say = db.prepare<[string, string]>('UPDATE work SET message = ? WHERE id = ?');
   const unended = db.prepare<[string], WorkRow>(
     "SELECT * FROM work WHERE job_id = ? AND status IN ('queued', 'running', 'paused')",
   );
@@ -71,6 +72,8 @@ export function workTable(db: Db) {
       if (value !== 'running') running.delete(id);
     },
     setProgress: (id: string, progress: number, message: string) => running.set(id, { progress, message }),
+    /** What stays to be said of work once it is done. */
+    say: (id: string, message: string) => say.run(message, id),
     /** Work that ran when the server was killed starts again. */
     requeueInterrupted: () => requeue.run(),
   };

@@ -6,17 +6,25 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { deliveryOrderSchema, type DeliveryOrder, type DeliveryPart, type Work } from '@blendrak/contract';
+import { deliveryOrderSchema, INTO_FOLDER, type DeliveryOrder, type DeliveryPart, type Work } from '@blendrak/contract';
+import { Choice } from '../../shared/Choice';
 import { WorkProgress } from '../../shared/WorkProgress';
 
 const PARTS: readonly (readonly [DeliveryPart, string])[] = [
   ['tiff', 'Picture, TIFF 16 bit'],
+  ['print', 'Sharpened for output, TIFF'],
   ['jpeg', 'Picture for screens, JPEG'],
   ['layers', 'Layers, OpenRaster'],
   ['masks', 'Masks, PNG'],
   ['report', 'Report, JSON'],
   ['pdf', 'Report, PDF'],
 ];
+
+const INTO: readonly (readonly [DeliveryOrder['into'], string])[] = [
+  ['zip', 'one ZIP'],
+  ['folder', 'a folder'],
+];
+const TICK = { m: 0, '& .MuiFormControlLabel-label': { fontSize: 12.5 }, '& .MuiCheckbox-root': { p: 0.4 } } as const;
 
 interface DeliveryFormProps {
   readonly isSigned: boolean;
@@ -30,10 +38,14 @@ export function DeliveryForm({ isSigned, work, problem, onDeliver }: DeliveryFor
   const [parts, setParts] = useState<readonly DeliveryPart[]>(['tiff', 'jpeg', 'report', 'pdf']);
   const [pattern, setPattern] = useState('{job} {date}');
   const [longSide, setLongSide] = useState('2400');
+  const [sharpen, setSharpen] = useState(false);
+  const [into, setInto] = useState<DeliveryOrder['into']>('zip');
   const order = deliveryOrderSchema.safeParse({
     parts: [...parts],
     pattern,
     longSidePx: longSide.trim() === '' ? null : Number(longSide),
+    sharpen,
+    into,
   });
   const isBusy = work !== null && ['queued', 'running', 'paused'].includes(work.status);
   const toggle = (part: DeliveryPart): void =>
@@ -46,7 +58,7 @@ export function DeliveryForm({ isSigned, work, problem, onDeliver }: DeliveryFor
             key={part}
             control={<Checkbox size="small" checked={parts.includes(part)} onChange={() => toggle(part)} />}
             label={words}
-            sx={{ m: 0, '& .MuiFormControlLabel-label': { fontSize: 12.5 }, '& .MuiCheckbox-root': { p: 0.4 } }}
+            sx={TICK}
           />
         ))}
       </Box>
@@ -67,6 +79,23 @@ export function DeliveryForm({ isSigned, work, problem, onDeliver }: DeliveryFor
           sx={{ width: 150 }}
         />
       </Box>
+      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', justifyContent: 'space-between' }}>
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={sharpen}
+              disabled={!parts.includes('jpeg')}
+              onChange={() => setSharpen(!sharpen)}
+            />
+          }
+          label="Sharpen the JPEG for screens"
+          sx={TICK}
+        />
+        <Box sx={{ width: 150 }}>
+          <Choice<DeliveryOrder['into']> label="As" value={into} choices={INTO} onChange={setInto} />
+        </Box>
+      </Box>
       {problem && (
         <Typography role="alert" variant="body2" color="error">
           {problem}
@@ -81,7 +110,12 @@ export function DeliveryForm({ isSigned, work, problem, onDeliver }: DeliveryFor
         >
           Make the delivery
         </Button>
-        {work?.status === 'done' && (
+        {work?.status === 'done' && work.message.startsWith(INTO_FOLDER) && (
+          <Typography variant="body2" role="status">
+            {work.message}
+          </Typography>
+        )}
+        {work?.status === 'done' && !work.message.startsWith(INTO_FOLDER) && (
           <Button variant="outlined" component="a" href={`/api/deliveries/${work.id}`} download>
             Take the ZIP
           </Button>

@@ -138,7 +138,25 @@ describe('the delivery', () => {
     fireEvent.change(screen.getByRole('textbox', { name: 'JPEG, longer side, px' }), { target: { value: '' } });
     fireEvent.click(make());
     expect(asked).toEqual([
-      { parts: ['tiff', 'jpeg', 'pdf', 'layers'], pattern: '{job} {date}', longSidePx: null, mostBytes: null },
+      {
+        ...{ parts: ['tiff', 'jpeg', 'pdf', 'layers'], pattern: '{job} {date}', longSidePx: null, mostBytes: null },
+        ...{ sharpen: false, into: 'zip' },
+      },
+    ]);
+  });
+
+  it('is sharpened only when that is asked for, and tells the folder that it was put into', () => {
+    const folder = { ...work('done'), message: 'delivered into /prints/Gears' };
+    show(<DeliveryForm isSigned work={folder} problem={null} onDeliver={tell} />);
+    expect(screen.getByRole('status').textContent).toBe('delivered into /prints/Gears');
+    expect(screen.queryByRole('link', { name: 'Take the ZIP' })).toBeNull();
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Sharpened for output, TIFF' }));
+    fireEvent.click(screen.getByRole('checkbox', { name: 'Sharpen the JPEG for screens' }));
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'As' }));
+    fireEvent.click(screen.getByRole('option', { name: 'a folder' }));
+    fireEvent.click(make());
+    expect(asked).toMatchObject([
+      { parts: expect.arrayContaining(['print']) as string[], sharpen: true, into: 'folder' },
     ]);
   });
 
