@@ -7,6 +7,8 @@ import { defectSchema, kindSchema } from './report';
 export const practiceLevelSchema = z.union([z.literal('follow'), z.number().int().min(0).max(4)]);
 
 export const exerciseOrderSchema = z.strictObject({
+  /** To find and name what is hidden, or to tell which of two pictures of a place has it. */
+  task: z.enum(['find', 'which']).default('find'),
   kind: kindSchema,
   /** Empty: all that the kind can have. */
   defects: z.array(defectSchema).max(11).default([]),
@@ -42,6 +44,24 @@ export const solvedFaultSchema = z.strictObject({
   inspection: defectSchema.nullable(),
 });
 
+/** One place in two pictures, and which of them was taken to have the defect. */
+export const solvedPairSchema = z.strictObject({
+  defect: defectSchema,
+  isPlain: z.boolean(),
+  /** Side that has the defect: 0 is the left one. */
+  side: z.union([z.literal(0), z.literal(1)]),
+  isRight: z.boolean(),
+});
+
+/** What a learner's own repair did, against the merge as it should be. */
+export const scoredRepairSchema = z.strictObject({
+  at: z.string(),
+  /** By fault that can be repaired: share of its error that is gone; below 0 it grew. */
+  faults: z.array(z.strictObject({ defect: defectSchema, fall: z.number(), isMended: z.boolean() })),
+  /** Mean ΔE00 by which the rest was changed. */
+  damage: z.number(),
+});
+
 export const solutionSchema = z.strictObject({
   marks: z.array(learnersMarkSchema),
   tookS: z.number(),
@@ -49,6 +69,18 @@ export const solutionSchema = z.strictObject({
   /** Indices of marks on nothing. */
   invented: z.array(z.number().int()),
   cellPx: z.number().int(),
+  /** Of exercises that ask which of two. */
+  pairs: z.array(solvedPairSchema).default([]),
+  repair: scoredRepairSchema.nullable().default(null),
+});
+
+/** Pictures to choose among: pairs in order, each with its size in px. */
+export const pairsSchema = z.array(z.strictObject({ width: z.number().int(), height: z.number().int() }));
+
+export const pairAnswerSchema = z.strictObject({
+  /** By pair, the side that has the defect. */
+  choices: z.array(z.union([z.literal(0), z.literal(1)])).max(200),
+  tookS: z.number().min(0).max(1e6),
 });
 
 export const exerciseSchema = z.strictObject({
@@ -79,10 +111,21 @@ export const practiceProgressSchema = z.strictObject({
   course: z.array(z.strictObject({ at: z.string(), dPrime: z.number() })),
 });
 
+/** How often the flawed one of two was told, by defect; guessing is right half of the time. */
+export const pairProgressSchema = z.strictObject({
+  defect: defectSchema,
+  shown: z.number().int(),
+  right: z.number().int(),
+  /** Of all such pairs (Wilson, 95 %). */
+  low: z.number(),
+  high: z.number(),
+});
+
 export const practiceSchema = z.strictObject({
   /** The newest first. */
   exercises: z.array(exerciseSchema),
   progress: z.array(practiceProgressSchema),
+  pairs: z.array(pairProgressSchema),
   /** Where defects were overlooked. */
   places: z.array(z.strictObject({ place: solvedFaultSchema.shape.place, shown: z.number(), found: z.number() })),
 });
@@ -90,6 +133,10 @@ export const practiceSchema = z.strictObject({
 export type ExerciseOrder = z.infer<typeof exerciseOrderSchema>;
 export type LearnersMarkRecord = z.infer<typeof learnersMarkSchema>;
 export type Answer = z.infer<typeof answerSchema>;
+export type PairAnswer = z.infer<typeof pairAnswerSchema>;
+export type SolvedPair = z.infer<typeof solvedPairSchema>;
+export type PairProgress = z.infer<typeof pairProgressSchema>;
+export type ScoredRepair = z.infer<typeof scoredRepairSchema>;
 export type SolvedFault = z.infer<typeof solvedFaultSchema>;
 export type Solution = z.infer<typeof solutionSchema>;
 export type Exercise = z.infer<typeof exerciseSchema>;

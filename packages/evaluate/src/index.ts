@@ -19,7 +19,7 @@ export {
   type Evaluation,
   type KindTally,
 } from './tally';
-export { scoreRepair, type RepairScore, type RgbPicture } from './scoreRepair';
+export { MENDED, scoreRepair, type RepairScore, type RgbPicture } from './scoreRepair';
 export { alignmentErrors, leanOf, pairErrors } from './frameErrors';
 export { canvasView, placesOf, referenceOf, shotIndex, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';
 export { haloWidths } from './haloWidths';

@@ -14,12 +14,14 @@ export interface RepairScore {
   /** Seeded faults that a frame can repair, and how many of them lost so much of their error that they count as mended. */
   readonly repairable: number;
   readonly mended: number;
+  /** By fault, as they were given: share of its error that is gone, below 0 where it grew; null for those that are not asked for. */
+  readonly falls: readonly (number | null)[];
   /** Mean ΔE00 by which the repair changed what was not wrong. */
   readonly damage: number;
 }
 
 /** A fault is mended when its error falls by this share. */
-const MENDED = 0.7;
+export const MENDED = 0.7;
 /** Outside the faults one cell in so many is looked at. */
 const EVERY = 7;
 
@@ -33,13 +35,14 @@ export function scoreRepair(
   faulty: RgbPicture,
   repaired: RgbPicture,
   clean: RgbPicture,
-  faults: readonly Fault[],
+  faults: readonly Pick<Fault, 'repairable' | 'natural' | 'cells'>[],
 ): RepairScore {
-  const asked = faults.filter((f) => f.repairable && !f.natural);
-  const mended = asked.filter((f) => {
+  const falls = faults.map((f): number | null => {
+    if (!f.repairable || f.natural) return null;
     const before = rms(faulty, clean, f.cells);
-    return rms(repaired, clean, f.cells) <= (1 - MENDED) * before;
+    return before > 0 ? 1 - rms(repaired, clean, f.cells) / before : 0;
   });
+  const asked = falls.filter((fall) => fall !== null);
   const wrong = new Set(faults.flatMap((f) => f.cells));
   const across = Math.floor(clean.width / CELL_PX);
   const cells = across * Math.floor(clean.height / CELL_PX);
@@ -49,7 +52,10 @@ export function scoreRepair(
     sum += colourDifference(meanColour(faulty, i, across), meanColour(repaired, i, across));
     n += 1;
   }
-  return { repairable: asked.length, mended: mended.length, damage: n === 0 ? 0 : sum / n };
+  return {
+    ...{ repairable: asked.length, mended: asked.filter((fall) => fall >= MENDED).length, falls },
+    damage: n === 0 ? 0 : sum / n,
+  };
 }
 
 function rms(a: RgbPicture, b: RgbPicture, cells: readonly number[]): number {

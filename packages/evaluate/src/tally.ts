@@ -40,7 +40,7 @@ export interface KindTally {
   /** The product's own merges. */
   merges: OwnMergeScore[];
   /** What was mended by itself in the faulty merges. */
-  repairs: RepairScore[];
+  repairs: Omit<RepairScore, 'falls'>[];
   seconds: { render: number; inspect: number; merge: number; repair: number };
   /** Why the product could not be asked, by step. */
   refusals: Map<string, string>;
@@ -105,7 +105,7 @@ export function addFinished(tally: KindTally, finishing: string, after: number, 
 }
 
 /** Adds a faulty merge that was repaired by itself. */
-export function addRepair(tally: KindTally, score: RepairScore): void {
+export function addRepair(tally: KindTally, score: Omit<RepairScore, 'falls'>): void {
   tally.repairs.push(score);
 }
 
@@ -198,7 +198,7 @@ function finishedLines({ finished }: KindTally): string[] {
 
 function repairLines({ repairs }: KindTally): string[] {
   if (repairs.length === 0) return ['  automatic repair: not measured'];
-  const sum = (of: (r: RepairScore) => number): number => repairs.reduce((s, r) => s + of(r), 0);
+  const sum = (of: (r: Omit<RepairScore, 'falls'>) => number): number => repairs.reduce((s, r) => s + of(r), 0);
   const [asked, mended] = [sum((r) => r.repairable), sum((r) => r.mended)];
   const damage = sum((r) => r.damage) / repairs.length;
   return [

@@ -1,9 +1,10 @@
 // The HTTP interface of practice.
 import { Router } from 'express';
-import { answerSchema, exerciseOrderSchema } from '@blendrak/contract';
+import { answerSchema, exerciseOrderSchema, pairAnswerSchema } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import {
   answerExercise,
+  answerPairs,
   beginExercise,
   openExercise,
   openPractice,
@@ -11,6 +12,8 @@ import {
   removeExercise,
   requireExercise,
 } from '../services/practise/exercises';
+import { pairPicture, pairsOf } from '../services/practise/pairs';
+import { scoreOwnRepair } from '../services/practise/scoreOwnRepair';
 import type { WorkQueue } from '../services/workQueue';
 
 export function practiceRoutes(services: Services, queue: WorkQueue): Router {
@@ -33,6 +36,21 @@ export function practiceRoutes(services: Services, queue: WorkQueue): Router {
   });
   router.post('/practice/exercises/:id/answer', (request, response) => {
     response.status(201).json(answerExercise(services, request.params.id, answerSchema.parse(request.body)));
+  });
+  router.get('/practice/exercises/:id/pairs', (request, response) => {
+    requireExercise(services, request.params.id);
+    response.json(pairsOf(services, request.params.id).map(({ region: { width, height } }) => ({ width, height })));
+  });
+  router.get('/practice/exercises/:id/pairs/:pair/:side.png', async (request, response) => {
+    const { id, pair, side } = request.params;
+    requireExercise(services, id);
+    response.type('png').send(await pairPicture(services, id, Number(pair), Number(side)));
+  });
+  router.post('/practice/exercises/:id/pairs', (request, response) => {
+    response.status(201).json(answerPairs(services, request.params.id, pairAnswerSchema.parse(request.body)));
+  });
+  router.post('/practice/exercises/:id/repair', async (request, response) => {
+    response.json(await scoreOwnRepair(services, request.params.id));
   });
   router.delete('/practice/exercises/:id', async (request, response) => {
     requireExercise(services, request.params.id);

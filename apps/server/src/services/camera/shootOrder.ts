@@ -163,7 +163,8 @@ export async function shootOrder(
         onProgress: (share, message) => onProgress(until + (0.97 - until) * share, message),
       });
       writeTruth(join(folder, 'truth.json'), leaveOut(set, missing), made);
-      rmSync(made.clean);
+      // Exercises are marked against it.
+      if (!order.seeded) rmSync(made.clean);
       merge = made.faulty;
     }
     if (separator) {

@@ -1,14 +1,12 @@
 // Exercises: merges with hidden defects from the simulated camera, made in the background, answered and marked.
 import { randomInt } from 'node:crypto';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import {
   shootOrderSchema,
-  truthSchema,
   type Answer,
   type Exercise,
   type ExerciseOrder,
   type Finding,
+  type PairAnswer,
   type Practice,
   type ShootOrder,
   type ShootSubject,
@@ -21,7 +19,9 @@ import { RequestError } from '../../shared/requestError';
 import { checkOrder, shootMenu } from '../camera';
 import { newId, type Services } from '../context';
 import { removeJob } from '../jobsService';
-import { levelOf, placesOf, progressOf } from './progress';
+import { solvePairs } from './pairs';
+import { levelOf, pairProgressOf, placesOf, progressOf } from './progress';
+import { cellsOf, hiddenFaults, truthOf } from './truthOf';
 
 const SUBJECTS: Readonly<Record<ExerciseOrder['kind'], readonly ShootSubject[]>> = {
   'focus-stack': ['gear-train', 'signal-flags'],
@@ -89,6 +89,7 @@ export function openPractice(services: Services): Practice {
   return {
     exercises: storage.exercises.ids().map((id) => describe(services, id)),
     progress: progressOf(solutions),
+    pairs: pairProgressOf(solutions),
     places: placesOf(solutions),
   };
 }
@@ -140,28 +141,50 @@ export function removeExercise(services: Services, id: string): void {
  */
 export function answerExercise(services: Services, id: string, { marks, tookS }: Answer): Exercise {
   const { storage, merges } = services;
-  requireExercise(services, id);
+  const mergeId = requireUnanswered(services, id, 'find');
+  const body = merges.body(mergeId);
+  const truth = truthOf(services, id);
+  const names = body.frames.map((f) => f.fileName);
+  const found = storage.findings.listByMerge(mergeId);
+  const solution = solve(truth, body, marks, tookS, found, names);
+  const noises = noisesOf(truth, body);
+  return keepSolution(services, id, solution, noises);
+}
+
+/** Marks which of two pictures a learner took for the flawed one. */
+export function answerPairs(services: Services, id: string, { choices, tookS }: PairAnswer): Exercise {
+  requireUnanswered(services, id, 'which');
+  const pairs = solvePairs(services, id, choices);
+  const cellPx = truthOf(services, id).cellPx;
+  const solution = { marks: [], faults: [], invented: [], tookS, cellPx, pairs, repair: null };
+  return keepSolution(services, id, solution, 0);
+}
+
+/** @throws RequestError for an exercise that asks for something else, was answered, or is not ready */
+function requireUnanswered({ storage, ...services }: Services, id: string, task: ExerciseOrder['task']): string {
+  const order = requireExercise({ storage, ...services }, id);
+  if (order.task !== task)
+    throw new RequestError(409, `This exercise asks ${TASKS[order.task]}. Accepted: an answer to that.`);
   if (storage.exercises.solutionOf(id))
     throw new RequestError(409, 'This exercise was answered already: an answer stands, order another exercise.');
   const head = storage.merges.headOf(id);
   if (!head) throw new RequestError(409, 'This exercise is still being made.');
-  const body = merges.body(head.id);
-  const truth = truthSchema.parse(JSON.parse(readFileSync(join(storage.folder.delivered(id), 'truth.json'), 'utf8')));
-  const names = body.frames.map((f) => f.fileName);
-  const found = storage.findings.listByMerge(head.id);
-  const solution = solve(truth, body, marks, tookS, found, names);
-  const noises = noisesOf(truth, body);
+  return head.id;
+}
+
+const TASKS: Readonly<Record<ExerciseOrder['task'], string>> = {
+  find: 'to find and name what is hidden',
+  which: 'which of two pictures is flawed',
+};
+
+function keepSolution(services: Services, id: string, solution: Solution, noises: number): Exercise {
+  const { storage } = services;
   storage.transaction(() => storage.exercises.solve({ jobId: id, at: new Date().toISOString(), noises, solution }));
   // Exercises are large: of those that were answered the last few stay; what came of the others is counted for good.
   const answered = storage.exercises.ids().filter((other) => storage.exercises.solutionOf(other));
   answered.slice(KEPT_ANSWERED).forEach((old) => removeJob(services, old));
   services.events.publish({ topic: 'job', id });
   return describe(services, id);
-}
-
-/** Faults that nobody can be asked for: too faint to be seen, or what every merge of the set has. */
-function hiddenFaults({ faults }: Truth): Truth['faults'] {
-  return faults.filter((f) => !f.natural);
 }
 
 function solve(
@@ -174,7 +197,7 @@ function solve(
 ): Solution {
   const { cellPx } = truth;
   const [columns, rows] = [Math.floor(size.width / cellPx), Math.floor(size.height / cellPx)];
-  const hidden = hiddenFaults(truth).map((f) => ({ ...f, cells: cellsOf(f.runs) }));
+  const hidden = hiddenFaults(truth);
   const natural = truth.faults.filter((f) => f.natural).flatMap((f) => cellsOf(f.runs));
   const spared = new Set([...natural, ...cellsOf(truth.unavoidable), ...cellsOf(truth.faint)]);
   const own = markAnswers(size, cellPx, hidden, marks, spared);
@@ -184,7 +207,7 @@ function solve(
   }));
   const theirs = markAnswers(size, cellPx, hidden, inspected, spared);
   return {
-    ...{ marks, tookS, cellPx, invented: [...own.invented] },
+    ...{ marks, tookS, cellPx, invented: [...own.invented], pairs: [], repair: null },
     faults: hidden.map((fault, k) => {
       const { mark, isNamed, isDonorRight } = own.faults[k]!;
       const by = theirs.faults[k]!.mark;
@@ -196,10 +219,6 @@ function solve(
       };
     }),
   };
-}
-
-function cellsOf(runs: Truth['unavoidable']): number[] {
-  return runs.flatMap(([start, n]) => Array.from({ length: n }, (_, k) => start + k));
 }
 
 /** A run of cells as a row of px; runs go on in the next row where one ends. */

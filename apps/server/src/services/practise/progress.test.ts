@@ -15,6 +15,7 @@ function solved(k: number, found: number, invented = 0): StoredSolution {
   return {
     ...{ jobId: `e${k}`, at: `2026-11-${String(10 + k)}T08:00:00.000Z`, noises: 40 },
     solution: {
+      ...{ pairs: [], repair: null },
       ...{ marks, tookS: 60, cellPx: 4, invented: Array.from({ length: invented }, (_, m) => m) },
       faults: [0, 1].map((n) => faultOf({ mark: n < found ? 0 : null, place: n === 0 ? 'at the rim' : 'between' })),
     },

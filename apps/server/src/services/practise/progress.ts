@@ -1,6 +1,6 @@
 // How a learner does: sensitivity per defect over time, the difficulty that follows, and where defects are overlooked.
-import type { ExerciseOrder, Practice, PracticeProgress, SolvedFault } from '@blendrak/contract';
-import { dPrime, staircase } from '@blendrak/core/learn';
+import type { ExerciseOrder, PairProgress, Practice, PracticeProgress, SolvedFault } from '@blendrak/contract';
+import { dPrime, staircase, wilson } from '@blendrak/core/learn';
 import type { StoredSolution } from '../../storage';
 
 interface Trial {
@@ -75,4 +75,17 @@ export function levelOf(
   // Whoever begins, begins with what is plain.
   if (steps.length === 0) return 0;
   return Math.round(steps.reduce((sum, step) => sum + step, 0) / steps.length);
+}
+
+/** How often the flawed one of two was told, by defect; the least sure first. */
+export function pairProgressOf(solutions: readonly StoredSolution[]): PairProgress[] {
+  const pairs = solutions.flatMap((s) => s.solution.pairs);
+  return [...new Set(pairs.map((p) => p.defect))]
+    .map((defect): PairProgress => {
+      const own = pairs.filter((p) => p.defect === defect);
+      const right = own.filter((p) => p.isRight).length;
+      const { low, high } = wilson(right, own.length);
+      return { defect, shown: own.length, right, low, high };
+    })
+    .sort((a, b) => a.low - b.low);
 }

@@ -23,6 +23,7 @@ export function exercisesTable(db: Db) {
   const solve = db.prepare<[string, string, number, string]>(
     'INSERT INTO solutions (job_id, at, noises, body) VALUES (?, ?, ?, ?)',
   );
+  const amend = db.prepare<[string, string]>('UPDATE solutions SET body = ? WHERE job_id = ?');
   const solution = db.prepare<[string], SolutionRow>('SELECT * FROM solutions WHERE job_id = ?');
   const solutions = db.prepare<[], SolutionRow>('SELECT * FROM solutions ORDER BY at, rowid');
   const toSolution = ({ job_id, at, noises, body }: SolutionRow): StoredSolution => ({
@@ -44,6 +45,8 @@ export function exercisesTable(db: Db) {
       const row = solution.get(jobId);
       return row && toSolution(row);
     },
+    /** Writes what became of a solution since. */
+    amend: (jobId: string, made: Solution) => amend.run(JSON.stringify(made), jobId),
     /** All that were ever solved, the oldest first. */
     solutions: (): StoredSolution[] => solutions.all().map(toSolution),
   };

@@ -15,6 +15,8 @@ import { showing } from '../../viewer/camera';
 import type { DeepView } from '../../viewer/deepView';
 import { ExercisePicture, type Outline } from './ExercisePicture';
 import { MarkList } from './MarkList';
+import { RepairIt } from './RepairIt';
+import { WhichOfTwo } from './WhichOfTwo';
 import { useAnswer, useBegin, useExercise } from './practiceApi';
 import { faultWords, solutionWords } from './solutionWords';
 
@@ -44,6 +46,7 @@ export function ExerciseScreen() {
         )}
       </Box>
     );
+  if (exercise.data.order.task === 'which') return <WhichOfTwo key={exercise.data.id} exercise={exercise.data} />;
   return <Solving key={exercise.data.id} exercise={exercise.data} merge={merge.data} />;
 }
 
@@ -155,14 +158,12 @@ function Solving({ exercise, merge }: { readonly exercise: Exercise; readonly me
             <Typography variant="body2" color="text.secondary">
               On the picture: hatched in green what you found, in red what you missed; your marks with their numbers.
             </Typography>
-            <Box sx={{ display: 'flex', gap: 1 }}>
+            <Box>
               <Button variant="contained" component={Link} to="/practice">
                 Next exercise
               </Button>
-              <Button color="inherit" component={Link} to={`/jobs/${exercise.id}/bench`}>
-                Look at it on the bench
-              </Button>
             </Box>
+            <RepairIt exerciseId={exercise.id} repair={solution.repair} />
           </>
         ) : (
           <>

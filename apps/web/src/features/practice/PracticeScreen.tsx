@@ -44,7 +44,7 @@ export function PracticeScreen() {
       <Box sx={{ maxWidth: 1120, mx: 'auto', p: 3, display: 'grid', gap: 3 }}>
         <Typography variant="h1">Practice</Typography>
         {practice.error && <Typography color="error">{wordsOf(practice.error)}</Typography>}
-        <Box sx={{ display: 'grid', gridTemplateColumns: '420px 1fr', gap: 4, alignItems: 'start' }}>
+        <Box sx={{ display: 'grid', gridTemplateColumns: '520px 1fr', gap: 4, alignItems: 'start' }}>
           <OrderForm />
           <Exercises exercises={practice.data?.exercises ?? []} />
         </Box>
@@ -61,17 +61,24 @@ export function PracticeScreen() {
   );
 }
 
+const TASKS: readonly (readonly [ExerciseOrder['task'], string])[] = [
+  ['find', 'find and name'],
+  ['which', 'which of two'],
+];
+
 function OrderForm() {
+  const [task, setTask] = useState<ExerciseOrder['task']>('find');
   const [kind, setKind] = useState<MergeKind>('focus-stack');
   const [defects, setDefects] = useState<readonly DefectWord[]>([]);
   const [level, setLevel] = useState<LevelWord>('follow');
   const [limit, setLimit] = useState('');
   const order = useOrder();
   const read = exerciseOrderSchema.safeParse({
+    task,
     kind,
     defects: defects.filter((d) => canHave(kind, d)),
     level: level === 'follow' ? level : Number(level),
-    timeLimitS: limit.trim() === '' ? null : Math.round(60 * Number(limit)),
+    timeLimitS: task === 'which' || limit.trim() === '' ? null : Math.round(60 * Number(limit)),
   });
   const toggle = (defect: DefectWord): void =>
     setDefects(defects.includes(defect) ? defects.filter((d) => d !== defect) : [...defects, defect]);
@@ -79,11 +86,13 @@ function OrderForm() {
     <Box component="section" aria-label="New exercise" sx={{ display: 'grid', gap: 1.5 }}>
       <Typography variant="h2">A merge with hidden defects</Typography>
       <Box sx={{ display: 'flex', gap: 1 }}>
+        <Choice<ExerciseOrder['task']> label="Task" value={task} choices={TASKS} onChange={setTask} />
         <Choice<MergeKind> label="Kind" value={kind} choices={KINDS} onChange={setKind} />
         <Choice<LevelWord> label="Difficulty" value={level} choices={LEVELS} onChange={setLevel} />
         <TextField
           size="small"
           label="Minutes"
+          disabled={task === 'which'}
           placeholder="no limit"
           value={limit}
           onChange={(e) => setLimit(e.target.value)}
@@ -174,7 +183,13 @@ function Exercises({ exercises }: { readonly exercises: readonly Exercise[] }) {
               )}
               {state === 'failed' && <Typography color="error">{message}</Typography>}
               {solution && <Typography variant="body2">{solutionWords(solution)}</Typography>}
-              {state === 'ready' && <Typography variant="body2">ready: defects are hidden in it</Typography>}
+              {state === 'ready' && (
+                <Typography variant="body2">
+                  {order.task === 'which'
+                    ? 'ready: places in pairs, one of each flawed'
+                    : 'ready: defects are hidden in it'}
+                </Typography>
+              )}
             </Box>
             {(state === 'ready' || state === 'answered') && (
               <Button

@@ -9,13 +9,34 @@ import { PlainTable } from '../../shared/PlainTable';
 const LEVELS = ['plain', 'a quarter faint', 'half faint', 'three quarters faint', 'all faint'] as const;
 const [BAR_PX, MOST] = [150, 5];
 
-export function ProgressTable({ progress, places }: Pick<Practice, 'progress' | 'places'>) {
-  if (progress.length === 0)
+export function ProgressTable({ progress, places, pairs }: Pick<Practice, 'progress' | 'places' | 'pairs'>) {
+  if (progress.length === 0 && pairs.length === 0)
     return (
       <Typography color="text.secondary">
         Nothing has been solved yet: progress shows after the first exercise.
       </Typography>
     );
+  return (
+    <Box sx={{ display: 'grid', gap: 2 }}>
+      {pairs.length > 0 && (
+        <PlainTable
+          label="Which of two, by defect"
+          heads={['Which of two', 'Told rightly', 'Of all such pairs, 95 %']}
+          rows={pairs.map(({ defect, shown, right, low, high }) => ({
+            name: DEFECT_LOOKS[defect].name,
+            cells: [
+              `${right} of ${shown}`,
+              `${Math.round(100 * low)} to ${Math.round(100 * high)} %${low <= 0.5 ? ', may be guessing' : ''}`,
+            ],
+          }))}
+        />
+      )}
+      {progress.length > 0 && <Finding progress={progress} places={places} />}
+    </Box>
+  );
+}
+
+function Finding({ progress, places }: Pick<Practice, 'progress' | 'places'>) {
   return (
     <Box sx={{ display: 'grid', gap: 2 }}>
       <PlainTable

@@ -2,11 +2,23 @@
  * @jest-environment jsdom
  */
 // Practice as a learner reads it: the answer in words, the marks with their names, and how one does.
-import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
-import type { LearnersMarkRecord, PracticeProgress, Solution, SolvedFault } from '@blendrak/contract';
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import {
+  exerciseOrderSchema,
+  type Exercise,
+  type LearnersMarkRecord,
+  type PracticeProgress,
+  type ScoredRepair,
+  type Solution,
+  type SolvedFault,
+} from '@blendrak/contract';
+import { fakeServer, Refusal } from '../../testing/fakeServer';
+import { showPage } from '../../testing/page';
 import { MarkList } from './MarkList';
 import { ProgressTable } from './ProgressTable';
+import { RepairIt } from './RepairIt';
 import { faultWords, solutionWords } from './solutionWords';
+import { WhichOfTwo } from './WhichOfTwo';
 
 afterEach(cleanup);
 
@@ -20,6 +32,7 @@ const markOf = (part: Partial<LearnersMarkRecord> = {}): LearnersMarkRecord => (
   ...part,
 });
 const solution: Solution = {
+  ...{ pairs: [], repair: null },
   ...{ marks: [markOf(), markOf({ defect: 'seam' })], tookS: 61, invented: [1], cellPx: 4 },
   faults: [faultOf(), faultOf({ mark: null, isNamed: false, inspection: null })],
 };
@@ -71,13 +84,99 @@ it('how one does is told with its interval, and nothing is told before anything 
       { at: '2026-11-11', dPrime: 2.4 },
     ],
   };
-  render(<ProgressTable progress={[progress]} places={[{ place: 'at the rim', shown: 4, found: 1 }]} />);
+  render(
+    <ProgressTable
+      pairs={[{ defect: 'seam', shown: 10, right: 9, low: 0.6, high: 0.98 }]}
+      progress={[progress]}
+      places={[{ place: 'at the rim', shown: 4, found: 1 }]}
+    />,
+  );
   const row = within(screen.getByRole('table', { name: 'Progress by defect' })).getByRole('row', { name: /^Halo/ });
   expect(within(row).getByText('6 of 8')).toBeTruthy();
   expect(within(row).getByRole('img', { name: 'Halo: d′ 2.4, 1.1 to 3.7' })).toBeTruthy();
   expect(within(row).getByText('a quarter faint')).toBeTruthy();
   expect(screen.getByText('Found by place: at the rim 1 of 4.')).toBeTruthy();
+  const pairs = within(screen.getByRole('table', { name: 'Which of two, by defect' }));
+  expect(pairs.getByText('60 to 98 %')).toBeTruthy();
   cleanup();
-  render(<ProgressTable progress={[]} places={[]} />);
+  render(<ProgressTable progress={[]} places={[]} pairs={[]} />);
   expect(screen.getByText(/Nothing has been solved yet/)).toBeTruthy();
+});
+
+describe('which of two', () => {
+  const order = exerciseOrderSchema.parse({ task: 'which', kind: 'bracket' });
+  const exerciseOf = (part: Partial<Exercise>): Exercise => ({
+    ...{
+      id: 'e1',
+      order,
+      state: 'ready',
+      progress: 1,
+      message: '',
+      mergeId: 'm',
+      createdAt: '2026-11-10',
+      solution: null,
+    },
+    ...part,
+  });
+
+  it('asks pair by pair, gives the answer with the last one, and shows all of them with what was right', async () => {
+    const pair = (isRight: boolean, side: 0 | 1): Solution['pairs'][number] => ({
+      ...{ defect: 'seam', isPlain: true, side, isRight },
+    });
+    const pairs = [pair(true, 1), pair(false, 0)];
+    const server = fakeServer({
+      'GET /api/practice/exercises/e1/pairs': [
+        { width: 300, height: 280 },
+        { width: 300, height: 280 },
+      ],
+      'POST /api/practice/exercises/e1/pairs': exerciseOf({ state: 'answered', solution: { ...solution, pairs } }),
+      'POST /api/practice/exercises/e1/begin': null,
+    });
+    showPage(<WhichOfTwo exercise={exerciseOf({})} />, '/practice/:exerciseId', '/practice/e1');
+    expect(await screen.findByText('Which of the two is flawed? 1 of 2')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'The right one is flawed' }));
+    expect(screen.getByText('Which of the two is flawed? 2 of 2')).toBeTruthy();
+    expect(screen.getByAltText('Right picture').getAttribute('src')).toBe('/api/practice/exercises/e1/pairs/1/1.png');
+    fireEvent.click(screen.getByRole('button', { name: 'The right one is flawed' }));
+    await waitFor(() => expect(server.sent('POST').at(-1)?.body).toMatchObject({ choices: [1, 1] }));
+    cleanup();
+    showPage(
+      <WhichOfTwo exercise={exerciseOf({ state: 'answered', solution: { ...solution, pairs } })} />,
+      '/practice/:exerciseId',
+      '/practice/e1',
+    );
+    expect(screen.getByText(/^1 of 2 told rightly/)).toBeTruthy();
+    expect(within(screen.getByRole('region', { name: 'Pair 2' })).getByText(/in the left one: not told/)).toBeTruthy();
+    server.restore();
+  });
+});
+
+describe('repair it', () => {
+  it('says why it cannot be scored yet, and then by how much each error fell', async () => {
+    const server = fakeServer({
+      'POST /api/practice/exercises/e1/repair': new Refusal(409, 'Nothing was repaired yet.'),
+    });
+    showPage(<RepairIt exerciseId="e1" repair={null} />, '/practice/:exerciseId', '/practice/e1');
+    expect(screen.getByRole('link', { name: 'Open it on the bench' }).getAttribute('href')).toBe('/jobs/e1/bench');
+    fireEvent.click(screen.getByRole('button', { name: 'Score my repair' }));
+    expect((await screen.findByRole('alert')).textContent).toBe('Nothing was repaired yet.');
+    cleanup();
+    const faults: ScoredRepair['faults'] = [
+      { defect: 'halo', fall: 0.82, isMended: true },
+      { defect: 'seam', fall: -0.1, isMended: false },
+    ];
+    showPage(
+      <RepairIt exerciseId="e1" repair={{ at: '2026-11-10', faults, damage: 0.2 }} />,
+      '/practice/:id',
+      '/practice/e1',
+    );
+    const table = within(screen.getByRole('table', { name: 'Own repair' }));
+    expect([table.getByText('82 %'), table.getByText('grew by 10 %')]).toHaveLength(2);
+    expect(
+      screen.getByText(
+        '1 of 2 mended (their error fell by 70 % or more); the rest was changed by 0.20 ΔE00 on average.',
+      ),
+    ).toBeTruthy();
+    server.restore();
+  });
 });

@@ -1,6 +1,14 @@
 // Exercises as the server makes, keeps and marks them.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { exerciseSchema, practiceSchema, type Answer, type Exercise, type ExerciseOrder } from '@blendrak/contract';
+import {
+  exerciseSchema,
+  pairsSchema,
+  practiceSchema,
+  type Answer,
+  type Exercise,
+  type ExerciseOrder,
+  type PairAnswer,
+} from '@blendrak/contract';
 import { ask, askFor, json } from '../../shared/api';
 
 const PRACTICE = ['practice'] as const;
@@ -40,10 +48,39 @@ export function useBegin(id: string) {
 }
 
 export function useAnswer(id: string) {
+  return useSolving(id, (answer: Answer) =>
+    askFor(exerciseSchema, `/api/practice/exercises/${id}/answer`, json('POST', answer)),
+  );
+}
+
+/** Sizes of the pictures of an exercise that asks which of two. */
+export function usePairs(id: string) {
+  return useQuery({
+    queryKey: [...exerciseKey(id), 'pairs'],
+    queryFn: () => askFor(pairsSchema, `/api/practice/exercises/${id}/pairs`),
+    staleTime: Infinity,
+  });
+}
+
+export function pairPictureUrl(id: string, pair: number, side: 0 | 1): string {
+  return `/api/practice/exercises/${id}/pairs/${pair}/${side}.png`;
+}
+
+export function useChoices(id: string) {
+  return useSolving(id, (answer: PairAnswer) =>
+    askFor(exerciseSchema, `/api/practice/exercises/${id}/pairs`, json('POST', answer)),
+  );
+}
+
+/** Has one's own repair scored. */
+export function useScoring(id: string) {
+  return useSolving<void>(id, () => askFor(exerciseSchema, `/api/practice/exercises/${id}/repair`, { method: 'POST' }));
+}
+
+function useSolving<T>(id: string, mutationFn: (given: T) => Promise<Exercise>) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (answer: Answer) =>
-      askFor(exerciseSchema, `/api/practice/exercises/${id}/answer`, json('POST', answer)),
+    mutationFn,
     onSuccess: (exercise) => {
       client.setQueryData(exerciseKey(id), exercise);
       void client.invalidateQueries({ queryKey: PRACTICE, exact: true });
