@@ -101,6 +101,23 @@ export const calibrationSchema = z.strictObject({
 /** Names a calibration that is to be taken over into the kit. */
 export const takeCalibrationSchema = calibrationSchema.pick({ camera: true, lens: true, what: true, words: true });
 
+/** Screens of a job, in the order of the work. */
+export const stageSchema = z.enum(['frames', 'alignment', 'merge', 'bench', 'finish']);
+
+/** Time that somebody spent on a job. */
+export const timeSpentSchema = z.strictObject({
+  stage: stageSchema,
+  /** The finding that was open. */
+  findingId: z.string().nullable(),
+  seconds: z.number().positive().max(3600),
+});
+
+/** Where people's time went, over all jobs. */
+export const timeLogSchema = z.strictObject({
+  stages: z.array(z.strictObject({ stage: stageSchema, seconds: z.number(), jobs: z.number().int() })),
+  defects: z.array(z.strictObject({ defect: defectSchema, seconds: z.number(), jobs: z.number().int() })),
+});
+
 export const logQuerySchema = z.strictObject({ by: logGroupingSchema.default('kind') });
 
 /** What a lesson changes in a plan, by the plan's own fields. */
@@ -137,4 +154,7 @@ export type LogGroup = z.infer<typeof logGroupSchema>;
 export type Log = z.infer<typeof logSchema>;
 export type Calibration = z.infer<typeof calibrationSchema>;
 export type CalibrationName = z.infer<typeof takeCalibrationSchema>;
+export type Stage = z.infer<typeof stageSchema>;
+export type TimeSpent = z.infer<typeof timeSpentSchema>;
+export type TimeLog = z.infer<typeof timeLogSchema>;
 export type Lesson = z.infer<typeof lessonSchema>;

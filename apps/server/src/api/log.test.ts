@@ -1,6 +1,14 @@
 // The log over HTTP: counts, lessons, what is remembered of jobs that are gone, and a thousand jobs.
 import { z } from 'zod';
-import { lessonSchema, logSchema, problemSchema, type Finding, type Lesson, type Log } from '@blendrak/contract';
+import {
+  lessonSchema,
+  logSchema,
+  problemSchema,
+  timeLogSchema,
+  type Finding,
+  type Lesson,
+  type Log,
+} from '@blendrak/contract';
 import { openHttp } from '../testing/openHttp';
 import { plainFinding, recordMerge } from '../testing/plainMerge';
 
@@ -71,12 +79,31 @@ it('what was found in a job that is removed stays counted', async () => {
   expect([after.groups, after.inspected, after.jobs]).toEqual([before.groups, before.inspected, before.jobs - 1]);
 });
 
+it('time that people spend is added up by stage and defect, outlives its job, and practice is none', async () => {
+  const jobId = inspectedJob('timed', { defect: 'halo' });
+  const spend = (id: string, body: object) => http.post(`/api/jobs/${id}/time`).send(body);
+  await spend(jobId, { stage: 'bench', findingId: 'timed-0', seconds: 40 });
+  await spend(jobId, { stage: 'bench', findingId: null, seconds: 5 });
+  await spend(jobId, { stage: 'finish', findingId: null, seconds: 20 });
+  expect((await spend('nobody', { stage: 'bench', findingId: null, seconds: 5 })).status).toBe(404);
+  const strange = await spend(jobId, { stage: 'bench', findingId: null, seconds: -3 });
+  expect([strange.status, problemSchema.parse(strange.body).detail]).toEqual([400, expect.stringContaining('seconds')]);
+  await http.delete(`/api/jobs/${jobId}`);
+  expect(timeLogSchema.parse((await http.get('/api/log/time')).body)).toEqual({
+    stages: [
+      { stage: 'bench', seconds: 45, jobs: 1 },
+      { stage: 'finish', seconds: 20, jobs: 1 },
+    ],
+    defects: [{ defect: 'halo', seconds: 40, jobs: 1 }],
+  });
+});
+
 it('of a thousand jobs answers without being waited for', async () => {
   services.storage.transaction(() => {
     for (let k = 0; k < 1000; k++) inspectedJob(`many${k}`, { defect: 'halo' }, { defect: 'soft-patch' }, gapBehind(2));
   });
   const began = performance.now();
-  expect((await log('lens')).inspected).toBe(1003);
+  expect((await log('lens')).inspected).toBe(1004);
   // The aim is 300 ms; a machine that does other things besides gets three times that.
   expect(performance.now() - began).toBeLessThan(900);
 });

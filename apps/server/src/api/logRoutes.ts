@@ -6,11 +6,13 @@ import {
   logQuerySchema,
   newNoteSchema,
   takeCalibrationSchema,
+  timeSpentSchema,
 } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { requireJob } from '../services/jobsService';
 import { journalCsv, note, searchJournal } from '../services/log/journal';
 import { calibrationsOf, takeCalibration } from '../services/log/calibrations';
+import { spendTime, timeLogOf } from '../services/log/timeSpent';
 import { chooseLesson, lessonsOf, logOf } from '../services/log/logOf';
 
 /** All of it, for other programs. */
@@ -40,6 +42,13 @@ export function logRoutes(services: Services): Router {
   });
   router.get('/log', (request, response) => {
     response.json(logOf(services, logQuerySchema.parse(request.query).by));
+  });
+  router.get('/log/time', (_request, response) => {
+    response.json(timeLogOf(services));
+  });
+  router.post('/jobs/:id/time', (request, response) => {
+    spendTime(services, request.params.id, timeSpentSchema.parse(request.body));
+    response.status(204).end();
   });
   router.get('/log/lessons', (_request, response) => {
     response.json(lessonsOf(services));

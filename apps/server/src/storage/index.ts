@@ -22,6 +22,7 @@ import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
 import { proposalsTable } from './tables/proposals';
 import { sweepsTable } from './tables/sweeps';
+import { timeSpentTable } from './tables/timeSpent';
 import { workTable } from './tables/work';
 import { openDatabase, retryWhenFull, type Db } from './openDatabase';
 import { dataFolder, findOrphans, makeFolders, pathsOf, removePaths, setAside, type DataFolder } from './dataFolder';
@@ -45,6 +46,7 @@ export interface Storage {
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly proposals: ReturnType<typeof proposalsTable>;
   readonly exercises: ReturnType<typeof exercisesTable>;
+  readonly timeSpent: ReturnType<typeof timeSpentTable>;
   readonly jobFacts: ReturnType<typeof jobFactsTable>;
   readonly finishes: ReturnType<typeof finishesTable>;
   readonly journal: ReturnType<typeof journalTable>;
@@ -103,6 +105,7 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     operationChanges: operationChangesTable(db),
     proposals: proposalsTable(db),
     exercises: exercisesTable(db),
+    timeSpent: timeSpentTable(db),
     jobFacts: jobFactsTable(db),
     finishes: finishesTable(db),
     journal: journalTable(db),

@@ -19,6 +19,7 @@ import proposals from './migrations/0014_proposals.sql';
 import finish from './migrations/0015_finish.sql';
 import log from './migrations/0016_log.sql';
 import practice from './migrations/0017_practice.sql';
+import time from './migrations/0018_time.sql';
 
 export type Db = Database.Database;
 
@@ -41,6 +42,7 @@ export const MIGRATIONS: readonly string[] = [
   finish,
   log,
   practice,
+  time,
 ];
 
 /**

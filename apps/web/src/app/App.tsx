@@ -23,6 +23,7 @@ import { AlignmentScreen } from '../features/set/AlignmentScreen';
 import { FramesScreen } from '../features/set/FramesScreen';
 import { useServerNews } from '../shared/useServerNews';
 import { Frame } from './Frame';
+import { TimeKeeper } from './TimeKeeper';
 import { theme } from './theme';
 
 const client = new QueryClient({ defaultOptions: { queries: { staleTime: 30_000, retry: 2 } } });
@@ -39,6 +40,7 @@ export function App() {
         >
           <BrowserRouter>
             <News />
+            <TimeKeeper />
             <Routes>
               <Route element={<Frame />}>
                 <Route index element={<Navigate to="/jobs" replace />} />

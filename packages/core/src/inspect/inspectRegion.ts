@@ -2,6 +2,7 @@
 import type { CellStack } from '../cells';
 import type { Region } from '../image';
 import { CELL_PX } from '../kernels';
+import { withoutSpots } from './besideSpots';
 import type { Detection } from './detection';
 import {
   emptyEvidence,
@@ -68,12 +69,13 @@ function defectsOf(
   if (part.width < CELL_PX || part.height < CELL_PX) return [];
   const seen = part.width === whole.width && part.height === whole.height ? maps : cut(maps, whole, part, facts.kind);
   const { x, y } = part;
-  return findDefects(evidenceOf(seen, facts, yardsticks), gridWidth * gridHeight).map((d): Detection => ({
+  const found = findDefects(evidenceOf(seen, facts, yardsticks), gridWidth * gridHeight).map((d): Detection => ({
     ...d,
     cells: d.cells.map((i) => (Math.floor(i / seen.width) + y / CELL_PX) * gridWidth + (i % seen.width) + x / CELL_PX),
     polygon: d.polygon.map(([px, py]): [number, number] => [px + x, py + y]),
     bbox: { ...d.bbox, x: d.bbox.x + x, y: d.bbox.y + y },
   }));
+  return withoutSpots(found, facts, gridWidth, gridHeight);
 }
 
 function common(a: Region, b: Region): Region {

@@ -132,9 +132,10 @@ function nearestView({ covers, plan, grid }: Survey): Uint8Array {
         const { view, shakePx } = shotOf(plan, k);
         const at = projectRay(view, rays.x[x]!, rays.y[x]!, rays.z[x]!);
         if (!at) continue;
-        const shaken = Math.hypot(...shakePx) > SHAKEN_PX ? LAST_RESORT : 0;
-        const own = Math.min(at[0], view.width - at[0], at[1], view.height - at[1]) - shaken;
-        if (own > room && (covers[k]![i] || best < 0)) [best, room] = [k, own];
+        // Whoever covers a cell comes before whoever does not, and who was held still before who was shaken.
+        const aside = (covers[k]![i] ? 0 : 2 * LAST_RESORT) + (Math.hypot(...shakePx) > SHAKEN_PX ? LAST_RESORT : 0);
+        const own = Math.min(at[0], view.width - at[0], at[1], view.height - at[1]) - aside;
+        if (own > room) [best, room] = [k, own];
       }
       labels[i] = Math.max(0, best);
     }

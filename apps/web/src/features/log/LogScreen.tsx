@@ -15,9 +15,10 @@ import { useJobs } from '../../shared/queries';
 import { FaultMatrix } from './FaultMatrix';
 import { Journal } from './Journal';
 import { Lessons } from './Lessons';
-import { useCalibrations, useLog, useTakeCalibration } from './logApi';
+import { useCalibrations, useLog, useTakeCalibration, useTimeLog } from './logApi';
 import { answers } from './logWords';
 import { Months } from './Months';
+import { TimeTables } from './TimeTables';
 
 const PARTS = [
   ['wrong', 'What goes wrong'],
@@ -67,6 +68,7 @@ function WhatGoesWrong() {
   const [by, setBy] = useState<LogGrouping>('kind');
   const log = useLog(by);
   const jobs = useJobs();
+  const time = useTimeLog();
   if (!log.data) return <State error={log.error} />;
   return (
     <Box sx={{ display: 'grid', gap: 3 }}>
@@ -82,6 +84,12 @@ function WhatGoesWrong() {
       </Box>
       <FaultMatrix log={log.data} jobs={jobs.data ?? []} />
       {log.data.months.length > 0 && <Months months={log.data.months} />}
+      <Box component="section" aria-label="Where the time goes">
+        <Typography variant="h2" sx={{ mb: 1 }}>
+          Where the time goes
+        </Typography>
+        {time.data ? <TimeTables {...time.data} /> : <State error={time.error} />}
+      </Box>
     </Box>
   );
 }

@@ -15,6 +15,7 @@ import { journalQuery } from './logApi';
 import { Lessons } from './Lessons';
 import { LogScreen } from './LogScreen';
 import { answers, tells } from './logWords';
+import { TimeTables } from './TimeTables';
 
 afterEach(cleanup);
 const show = (element: ReactElement) => render(<MemoryRouter>{element}</MemoryRouter>);
@@ -116,4 +117,24 @@ describe('lessons', () => {
 it('what is looked for in the journal is an address', () => {
   expect(journalQuery({ text: ' halo & rim ', kind: 'decided' })).toBe('text=halo+%26+rim&kind=decided');
   expect(journalQuery({ text: '', kind: 'all' })).toBe('');
+});
+
+describe('where the time goes', () => {
+  it('is told by stage and by defect, in hours, minutes and seconds', () => {
+    show(
+      <TimeTables
+        stages={[
+          { stage: 'bench', seconds: 7200, jobs: 3 },
+          { stage: 'finish', seconds: 60, jobs: 1 },
+        ]}
+        defects={[{ defect: 'halo', seconds: 600, jobs: 2 }]}
+      />,
+    );
+    const stages = within(screen.getByRole('table', { name: 'Time by stage' }));
+    expect([stages.getByText('2.0 h'), stages.getByText('60 s')]).toHaveLength(2);
+    expect(within(screen.getByRole('table', { name: 'Time by defect' })).getByText('10 min')).toBeTruthy();
+    cleanup();
+    show(<TimeTables stages={[]} defects={[]} />);
+    expect(screen.getByText(/Nobody has worked on a job yet/)).toBeTruthy();
+  });
 });

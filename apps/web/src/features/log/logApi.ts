@@ -6,6 +6,7 @@ import {
   journalEntrySchema,
   kitSchema,
   logSchema,
+  timeLogSchema,
   type CalibrationName,
   type JournalKind,
   type LogGrouping,
@@ -22,6 +23,11 @@ export function useCalibrations() {
     queryKey: ['calibrations'],
     queryFn: () => askFor(z.array(calibrationSchema), '/api/log/calibrations'),
   });
+}
+
+/** Where people's time goes. */
+export function useTimeLog() {
+  return useQuery({ queryKey: ['log', 'time'], queryFn: () => askFor(timeLogSchema, '/api/log/time') });
 }
 
 /** Takes over into the kit what the jobs tell. */
