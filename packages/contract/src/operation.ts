@@ -44,9 +44,14 @@ export const newOperationSchema = z.strictObject({
   /** Frame that is painted in; null: the merge as it came, which takes earlier repairs back. */
   donor: z.number().int().min(0).nullable(),
   shape: maskShapeSchema,
+  /** Of the merge itself (donor null): how far from the place it is taken, px; what it fills is invented. */
+  shift: z.tuple([z.number().min(-20_000).max(20_000), z.number().min(-20_000).max(20_000)]).optional(),
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   tone: toneFieldSchema.optional(),
 });
+
+/** A finding that is to be filled from the picture around it. */
+export const fillOrderSchema = z.strictObject({ findingId: z.string() });
 
 /** What can be changed of an operation. */
 export const operationStateSchema = z.strictObject({

@@ -91,7 +91,7 @@ export const reportSchema = z.strictObject({
       cut: cutSchema,
       signature: signatureSchema.nullable(),
       waivers: z.array(waiverSchema.extend({ kind: obstacleKindSchema })),
-      /** Parts of the picture that no frame shows; none are made. */
+      /** Parts of the picture that no frame shows: what was filled from around it. */
       invented: z.array(z.string()),
     })
     .optional(),

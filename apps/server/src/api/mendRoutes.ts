@@ -1,8 +1,9 @@
 // The HTTP interface of repair: operations, and repairs that are proposed.
 import { Router, type Request, type Response } from 'express';
-import { mendOrderSchema, namedChangeSchema, proposalChoiceSchema } from '@blendrak/contract';
+import { fillOrderSchema, mendOrderSchema, namedChangeSchema, proposalChoiceSchema } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
+import { fillFinding } from '../services/mend/fillFinding';
 import { startMend } from '../services/mend/mendMerge';
 import type { OperationsService } from '../services/mend/operations';
 import { chooseProposals, listProposals } from '../services/mend/proposals';
@@ -21,6 +22,11 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
   router.get('/merges/:id/operations', answer);
   router.post('/merges/:id/changes', (request: MergeRequest, response) => {
     repair.change(request.params.id, namedChangeSchema.parse(request.body), askerOf(request));
+    answer(request, response.status(201));
+  });
+  router.post('/merges/:id/fills', async (request: MergeRequest, response) => {
+    const { findingId } = fillOrderSchema.parse(request.body);
+    await fillFinding(services, repair, request.params.id, findingId, askerOf(request));
     answer(request, response.status(201));
   });
   router.post('/merges/:id/mend', (request, response) => {

@@ -36,6 +36,7 @@ import {
   registerTask,
   toneTask,
 } from './handlers/registerPictures';
+import { findFillTask } from './handlers/fillPlace';
 import { toneFieldTask } from './handlers/matchTone';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { measureTask } from './handlers/readInstrument';
@@ -101,6 +102,7 @@ const HANDLERS: Handlers = {
   openRaster: openRasterTask,
   edges: edgesTask,
   toneField: toneFieldTask,
+  findFill: findFillTask,
   warmUp: warmUpTask,
   tile: tileTask,
   mask: maskTask,

@@ -161,6 +161,8 @@ export const api = {
   /** Has repairs worked out; they are there, one by one, while the work goes on. */
   mend: (mergeId: string, order: MendOrder): Promise<Work> =>
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
+  fill: (mergeId: string, since: number, findingId: string): Promise<OperationChanges> =>
+    askFor(operationChangesSchema, `/api/merges/${mergeId}/fills?since=${since}`, named(json('POST', { findingId }))),
   proposals: (mergeId: string): Promise<Proposal[]> =>
     askFor(z.array(proposalSchema), `/api/merges/${mergeId}/proposals`),
   chooseProposals: (mergeId: string, since: number, choice: Partial<ProposalChoice>): Promise<OperationChanges> =>

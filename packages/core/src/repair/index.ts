@@ -10,7 +10,9 @@ export {
 } from './operations';
 export { layShape, shapeRegion, type MaskShape, type OutlineShape, type StrokeShape } from './shapes';
 export { layOutline, outlineRegion, type Outline } from './outlines';
+export { fillPieces } from './fillPieces';
+export { findFill, type FillGround } from './findFill';
 export { proposeRepair, type ProposedRepair } from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
 export { addToneField, fitToneField, type ToneField } from './toneField';
-export { layOperations, renderMask, renderRepair } from './renderRepair';
+export { layOperations, renderMask, renderRepair, warpSource } from './renderRepair';

@@ -8,6 +8,10 @@ export interface Operation {
   /** Index of the frame that is painted in; null for the merge as it came, which takes earlier repairs back. */
   readonly donor: number | null;
   readonly shape: MaskShape;
+  /**
+   * Of the merge itself: how far from the place it is taken, px to the right and down. What it fills is invented: no frame shows it there.
+   */
+  readonly shift?: readonly [number, number] | undefined;
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   readonly tone?: ToneField | undefined;
 }

@@ -45,9 +45,10 @@ export function layOperations(
   const shared = warpShared(kernels, base, frames, touching, region, scale);
   // Neighbouring operations with the same donor share its resampled pixels.
   for (let i = 0; i < touching.length;) {
-    const { donor, tone } = touching[i]!;
+    const { donor, tone, shift } = touching[i]!;
     let end = i + 1;
-    while (!tone && end < touching.length && touching[end]!.donor === donor && !touching[end]!.tone) end++;
+    while (isPlain(touching[i]!) && end < touching.length && touching[end]!.donor === donor && isPlain(touching[end]!))
+      end++;
     const source = donor === null ? base : frames[donor];
     const shapes = touching.slice(i, end).map((o) => o.shape);
     i = end;
@@ -55,13 +56,37 @@ export function layOperations(
     const box = boxOf(shapes, region, scale);
     kernels.scope(() => {
       const part = cutPlanes(kernels, out, region, box);
-      const whole = shared.get(donor);
-      const warped = whole ? cutPlanes(kernels, whole.planes, whole.box, box) : warpFrame(kernels, source, box, scale);
+      const whole = shift ? undefined : shared.get(donor);
+      const warped = whole
+        ? cutPlanes(kernels, whole.planes, whole.box, box)
+        : warpSource(kernels, source, shift, box, scale);
       if (tone) addToneField(kernels, warped, box, tone, shapeRegion(shapes[0]!), scale);
       paint(kernels, part, warped, shapes, box, scale);
       pastePlanes(kernels, part, box, out, region);
     });
   }
+}
+
+/** Whether an operation takes its donor as it is and where it lies: those next to each other are laid together. */
+function isPlain({ tone, shift }: Operation): boolean {
+  return !tone && !shift;
+}
+
+/**
+ * A donor as an operation takes it: where it lies, or from some way off.
+ * @param shift merge px
+ * @param region in merge px divided by scale
+ */
+export function warpSource(
+  kernels: Kernels,
+  source: AlignedFrame,
+  shift: Operation['shift'],
+  region: Region,
+  scale = 1,
+): KernelPlanes {
+  if (!shift) return warpFrame(kernels, source, region, scale);
+  const [dx, dy] = shift;
+  return warpFrame(kernels, source, { ...region, x: region.x + dx / scale, y: region.y + dy / scale }, scale);
 }
 
 /** Most px that donors shared by several operations take together: some tiles, or part of a strip. */
@@ -77,11 +102,13 @@ function warpShared(
   scale: number,
 ): Map<number | null, { readonly box: Region; readonly planes: KernelPlanes }> {
   const groups = new Map<number | null, MaskShape[][]>();
-  operations.forEach(({ donor, shape, tone }, k) => {
+  operations.forEach((operation, k) => {
+    const { donor, shape } = operation;
+    if (operation.shift) return;
     const known = groups.get(donor) ?? [];
     groups.set(donor, known);
     const last = operations[k - 1];
-    if (last && last.donor === donor && !tone && !last.tone) known.at(-1)!.push(shape);
+    if (last && last.donor === donor && isPlain(operation) && isPlain(last)) known.at(-1)!.push(shape);
     else known.push([shape]);
   });
   const area = (box: Region): number => Math.max(0, box.width) * Math.max(0, box.height);

@@ -1,9 +1,8 @@
 // Tasks `layerPng`, `screenJpeg`, `sharpenTiff`, `openRaster` and `edges`: what a merge on its way out is delivered as, and how it leans.
 import sharp from 'sharp';
 import { findLines } from '@blendrak/core/align';
-import { warpFrame } from '@blendrak/core/frame';
 import { packPixels, planeView } from '@blendrak/core/kernels';
-import { addToneField, layShape, shapeRegion } from '@blendrak/core/repair';
+import { addToneField, layShape, shapeRegion, warpSource } from '@blendrak/core/repair';
 import { screenJpeg, sharpenTiff, writeOpenRaster } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
@@ -16,12 +15,12 @@ const EDGES_LONG_SIDE = 1100;
 export async function layerPngTask({ scene, operation, out }: TaskRequest<'layerPng'>): Promise<null> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const { donor, shape, tone } = scene.operations[operation]!;
+  const { donor, shape, tone, shift } = scene.operations[operation]!;
   const source = donor === null ? base : placedFrame(scene.frames[donor]!);
   const region = layerRegion(shapeRegion(shape), base.source);
   const { width, height } = region;
   const data = kernels.scope(() => {
-    const planes = warpFrame(kernels, source, region);
+    const planes = warpSource(kernels, source, shift, region);
     if (tone) addToneField(kernels, planes, region, tone, shapeRegion(shape));
     const mask = new Float32Array(width * height);
     layShape(mask, region, shape);

@@ -54,7 +54,22 @@ export interface InspectTasks {
     readonly Detection[],
   ];
   /** What brings a donor's tone to what surrounds a mask; null where nothing there can be compared. */
-  readonly toneField: [{ scene: InspectionScene; donor: number; shape: MaskShape }, ToneField | null];
+  readonly toneField: [
+    {
+      scene: InspectionScene;
+      donor: number | null;
+      shape: MaskShape;
+      shift?: readonly [number, number];
+      /** Places that are wrong themselves, and tell nothing of the tone. */
+      apart?: readonly (readonly (readonly [number, number])[])[];
+    },
+    ToneField | null,
+  ];
+  /** From how far away of the merge itself a mask is best filled, px; null where nothing near can be used. */
+  readonly findFill: [
+    { scene: InspectionScene; shape: MaskShape; apart: readonly (readonly (readonly [number, number])[])[] },
+    readonly [number, number] | null,
+  ];
   /** Measures all frames around a point, and shows it as each of them does; `icc` is the path of the merge's profile. */
   readonly probe: [
     { scene: InspectionScene; kind: MergeKind; x: number; y: number; sizePx: number; icc: string | null },

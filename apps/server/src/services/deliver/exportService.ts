@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import type { Report } from '@blendrak/contract';
 import { modelOf } from '@blendrak/core/frame';
+import type { PlacedOperation } from '@blendrak/core/repair';
 import { reportFinding } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
@@ -26,6 +27,15 @@ export async function exportMask({ merges, pool }: Services, mergeId: string, fr
   return pool.run('mask', { frame, operations: scene.operations, width, height });
 }
 
+/** What was filled from around it, in words: no frame shows it. */
+export function inventedOf(operations: readonly PlacedOperation[]): string[] {
+  return operations.flatMap(({ shift, region: { x, y, width, height } }) =>
+    shift
+      ? [`${Math.round(width)} × ${Math.round(height)} px at (${Math.round(x)}, ${Math.round(y)}), filled from around`]
+      : [],
+  );
+}
+
 /** The report file of a merge as it stands. */
 export function exportReport({ storage, merges }: Services, mergeId: string): Report {
   const { body, scene } = merges.painted(mergeId);
@@ -37,7 +47,7 @@ export function exportReport({ storage, merges }: Services, mergeId: string): Re
   }));
   const { cut, signature, waivers } = storage.finishes.find(mergeId);
   const finish = {
-    ...{ cut, signature, invented: [] },
+    ...{ cut, signature, invented: inventedOf(scene.operations) },
     waivers: waivers.map(({ kind, by, at, reason }) => ({ kind, by, at, reason })),
   };
   const isFinished = cut.crop !== null || signature !== null || waivers.length > 0;

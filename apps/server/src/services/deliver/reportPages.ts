@@ -6,7 +6,7 @@ import type { Services } from '../context';
 import { finishOf, viewingOfJob } from '../finish/finishMerge';
 import { openTilePicture } from '../look/tilePictures';
 import { operationWords } from '../mend/operationWords';
-import { exportReport } from './exportService';
+import { exportReport, inventedOf } from './exportService';
 import type { PrintedFinding, ReportPages } from './reportPdf';
 
 const PICTURE_PX = 1600;
@@ -38,6 +38,8 @@ export async function reportPages(services: Services, mergeId: string): Promise<
     drawPart(services, id, region, longSide);
   const whole = { x: 0, y: 0, width: body.width, height: body.height };
   const { cut, signature, cost } = finish;
+  const invented = inventedOf(scene.operations);
+  const invention = invented.length === 0 ? 'Nothing was invented.' : `Invented: ${invented.join('; ')}.`;
   const printed: PrintedFinding[] = [];
   for (const { finding, visibility, far } of findings.slice(0, MOST_FINDINGS)) {
     const part = around(finding.bbox, body);
@@ -60,9 +62,9 @@ export async function reportPages(services: Services, mergeId: string): Promise<
       `${KINDS[job.kind]} of ${names.length} frames, ${body.width} × ${body.height} px; judged ${wayWords(viewing)}.`,
       ...(cut.crop
         ? [
-            `Cut to ${cut.crop.width} × ${cut.crop.height} px${cut.turnDeg === 0 ? '' : `, turned by ${cut.turnDeg.toFixed(2)}°`}: ${(100 * cost.ofPicture).toFixed(1)} % of the picture is cut off. Nothing was invented.`,
+            `Cut to ${cut.crop.width} × ${cut.crop.height} px${cut.turnDeg === 0 ? '' : `, turned by ${cut.turnDeg.toFixed(2)}°`}: ${(100 * cost.ofPicture).toFixed(1)} % of the picture is cut off. ${invention}`,
           ]
-        : ['Not cut. Nothing was invented.']),
+        : [`Not cut. ${invention}`]),
     ],
     picture: await picture(`r-${mergeId}`, whole, PICTURE_PX),
     size: body,

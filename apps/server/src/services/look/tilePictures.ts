@@ -119,10 +119,11 @@ function repaired(scene: InspectionScene, operations: RepairState): TileSource {
     scene: {
       merge: scene.merge,
       frames: used.map((k) => scene.frames[k]!),
-      operations: operations.map(({ shape, donor, tone }) => ({
+      operations: operations.map(({ shape, donor, tone, shift }) => ({
         shape,
         donor: donor === null ? null : used.indexOf(donor),
         ...(tone && { tone }),
+        ...(shift && { shift }),
       })),
     },
   };

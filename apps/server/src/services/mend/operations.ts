@@ -56,7 +56,12 @@ export function makeOperationsService(services: Services): OperationsService {
   };
 }
 
-function requireDonor({ donor }: NewOperation, frames: number): void {
+function requireDonor({ donor, shift }: NewOperation, frames: number): void {
+  if (shift && donor !== null)
+    throw new RequestError(
+      400,
+      'change.operation.shift: a frame lies where it lies. Accepted: a shift of the merge itself, donor null.',
+    );
   if (donor === null || donor < frames) return;
   throw new RequestError(
     400,
@@ -77,7 +82,8 @@ function isKnown({ storage }: Services, mergeId: string, { id, change }: NamedCh
 }
 
 function isSameOperation(known: NewOperation | undefined, asked: NewOperation): boolean {
-  const bare = ({ kind, donor, shape, tone }: NewOperation): string => JSON.stringify({ kind, donor, shape, tone });
+  const bare = ({ kind, donor, shape, tone, shift }: NewOperation): string =>
+    JSON.stringify({ kind, donor, shape, tone, shift });
   return known !== undefined && bare(known) === bare(asked);
 }
 

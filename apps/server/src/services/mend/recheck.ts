@@ -5,6 +5,7 @@ import type { Region } from '@blendrak/core/image';
 import { detectorOf, hides } from '@blendrak/core/inspect';
 import { operationsReaching } from '@blendrak/core/repair';
 import type { Services } from '../context';
+import { FILLABLE } from './fillable';
 import { lookAgainOf } from './lookAgain';
 
 // Tiles of a stroke are rendered first: the recheck waits until nothing further has come for this long.
@@ -62,7 +63,7 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
     (f) =>
       // What a person saw and no detector did, a person must see gone.
       !f.byHand &&
-      f.repairable &&
+      (f.repairable || FILLABLE.has(f.defect)) &&
       (f.decision === 'open' || f.decision === 'repaired') &&
       regions.some((r) => meets(r, f.bbox)),
   );

@@ -13,6 +13,7 @@ import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import type { Command } from '../../../shared/commands/keys';
 import { keepFindings, KEYS, knownRevision, type BenchMerge } from '../../../shared/queries';
 import { evidenceOf } from '../evidenceWords';
+import { FillOffer } from './FillOffer';
 import { ProposalCard } from '../proposals/ProposalCard';
 import type { Proposing } from '../proposals/useProposals';
 import { useBench } from '../store';
@@ -126,6 +127,7 @@ function Card({ merge, finding, viewing, proposing }: CardProps) {
           Paint with {donorName} (D)
         </Button>
       )}
+      <FillOffer finding={finding} />
       <DecisionPanel finding={finding} />
     </Box>
   );

@@ -58,8 +58,9 @@ export function OperationRecord({ merge, operations, actions }: RecordProps) {
 }
 
 /** An operation in a few words: what is painted in, and over how much. */
-export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, { name, donor }: Operation): string {
+export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, { name, donor, shift }: Operation): string {
   if (name !== '') return name;
+  if (shift) return 'filled (invented)';
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
 }
 

@@ -1,0 +1,42 @@
+// What no frame shows can be filled from around it: only when it is asked for, and called invented.
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Typography from '@mui/material/Typography';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { Finding } from '@blendrak/contract';
+import { api, wordsOf } from '../../../shared/api';
+import { keepOperations, KEYS, knownRevision } from '../../../shared/queries';
+
+const OFFERS: Partial<Record<Finding['defect'], string>> = {
+  border: 'Or crop it off on Finish.',
+  dust: 'No frame has this place without the speck, or a fill is quicker.',
+};
+
+export function FillOffer({ finding }: { readonly finding: Finding }) {
+  const client = useQueryClient();
+  const { mergeId } = finding;
+  const fill = useMutation({
+    mutationFn: () => api.fill(mergeId, knownRevision(client, KEYS.operations(mergeId)), finding.id),
+    onSuccess: (changes) => {
+      keepOperations(client, mergeId, changes);
+      void client.invalidateQueries({ queryKey: KEYS.findings(mergeId) });
+    },
+  });
+  const words = OFFERS[finding.defect];
+  if (!words || finding.decision !== 'open') return null;
+  return (
+    <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
+      <Button variant="outlined" disabled={fill.isPending} onClick={() => fill.mutate()}>
+        Fill it from around (invents picture)
+      </Button>
+      <Typography variant="body2" color="text.secondary">
+        {words} What is filled is named as invented in the record and the report.
+      </Typography>
+      {fill.error && (
+        <Typography role="alert" variant="body2" color="error">
+          {wordsOf(fill.error)}
+        </Typography>
+      )}
+    </Box>
+  );
+}
