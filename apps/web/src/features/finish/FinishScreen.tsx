@@ -17,6 +17,7 @@ import { CutForm, aspectOf, type Shape } from './CutForm';
 import { CutSheet } from './CutSheet';
 import { DeliveryForm } from './DeliveryForm';
 import { DistanceLine } from './DistanceLine';
+import { FillEdges } from './FillEdges';
 import { printAnswer, printedSize, reaching } from './printWords';
 import { SignForm } from './SignForm';
 import { Standing } from './Standing';
@@ -154,6 +155,7 @@ function Finishing({ job, merge, findings, finish }: FinishingProps) {
             }}
           />
         </Part>
+        <FillEdges mergeId={merge.id} findings={findings} isLocked={isLocked} />
         <Part title={answer ? answer.title : 'Print'}>
           {answer?.reasons.map((reason) => (
             <Typography key={reason} variant="body2">

@@ -7,11 +7,14 @@ import { cleanup, fireEvent, render, screen, within } from '@testing-library/rea
 import { SnackbarProvider } from 'notistack';
 import type { ReactElement } from 'react';
 import { MemoryRouter } from 'react-router';
-import type { Cut, Finish, Obstacle, Work } from '@blendrak/contract';
+import type { Cut, Finding, Finish, Obstacle, Work } from '@blendrak/contract';
+import { fakeServer, Refusal } from '../../testing/fakeServer';
 import { findingOf } from '../../testing/merges';
+import { showPage } from '../../testing/page';
 import { CutForm, type Shape } from './CutForm';
 import { DeliveryForm } from './DeliveryForm';
 import { DistanceLine } from './DistanceLine';
+import { FillEdges } from './FillEdges';
 import { SignForm } from './SignForm';
 import { Standing } from './Standing';
 
@@ -240,4 +243,24 @@ it('with the distance findings vanish, the one seen from farthest last', () => {
   expect(at(1500)).toBe('From 1.5 m: 1 finding shows');
   expect(at(5000)).toBe('From 5.0 m: nothing shows');
   expect(screen.getByText('The last to vanish: halo, 4.0 m')).toBeTruthy();
+});
+
+describe('edges without picture', () => {
+  const edge = (id: string, part: Partial<Finding> = {}): Finding => findingOf(id, { defect: 'border', ...part });
+
+  it('are offered to be filled, each of those that are open, and what cannot be filled is said', async () => {
+    const server = fakeServer({
+      'POST /api/merges/m1/fills?since=0': new Refusal(409, 'Nothing around this place can be used to fill it.'),
+    });
+    const findings = [edge('a'), edge('b'), edge('c', { decision: 'accepted' }), findingOf('d')];
+    showPage(<FillEdges mergeId="m1" findings={findings} isLocked={false} />);
+    expect(screen.getByText(/2 edges have no picture/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Fill from around (invents picture)' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('Nothing around this place');
+    expect(server.sent('POST').map((r) => r.body)).toEqual([{ findingId: 'a' }]);
+    server.restore();
+    cleanup();
+    showPage(<FillEdges mergeId="m1" findings={[findingOf('d')]} isLocked={false} />);
+    expect(screen.queryByRole('button')).toBeNull();
+  });
 });
