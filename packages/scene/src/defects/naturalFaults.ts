@@ -1,7 +1,7 @@
 // Faults that a merge of the set has without anyone seeding them, because the frames have them or leave no choice.
 import { castRow, makeRayRow, projectPoint, projectRay } from '../optics/view';
 import type { Vec3 } from '../optics/pose';
-import { CELL, groups } from './cells';
+import { CELL, forNear, groups } from './cells';
 import { covering, NEAR_MM } from './draft';
 import { isPlain, MIN_CELLS, visibleRms, VISIBLE_RMS, type Defect, type Fault } from './fault';
 import { shotOf } from './placeFrame';
@@ -42,7 +42,12 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
   const leastOf = Float32Array.from({ length: n }, (_, c) => least(survey, c));
   const sharp = sharpError(survey, leastOf);
   for (let c = 0; c < n; c++) if (isStack(survey) && leastOf[c]! - sharp(c) > VISIBLE_RMS ** 2) unavoidable[c] = 1;
-  const faint = mask((c) => isStack(survey) && errors.every((_, k) => cellBlurPx(survey, k, c) > FAINT_BLUR_PX));
+  // Whoever takes a moving thing whole takes what is around it as soft as it is there.
+  const near = nearMoving(survey);
+  const isSofter = (c: number): boolean => near[c] === 1 && errors[labels[c]!]![c]! - leastOf[c]! > VISIBLE_RMS ** 2;
+  const faint = mask(
+    (c) => isStack(survey) && (isSofter(c) || errors.every((_, k) => cellBlurPx(survey, k, c) > FAINT_BLUR_PX)),
+  );
   const found = (defect: Defect, cells: number[], repairable: boolean, rms: (c: number) => number): Fault => {
     const meanRms = cells.reduce((s, c) => s + rms(c), 0) / cells.length;
     const donors = repairable ? covering(survey, cells).filter((k) => isFree(survey, defect, k, cells)) : [];
@@ -111,6 +116,20 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
   );
   return { faults, unavoidable, faint };
 }
+
+/** Cells where something moves in some frame, and those around them. */
+function nearMoving({ moving, grid }: Survey): Uint8Array {
+  const out = new Uint8Array(grid.width * grid.height);
+  for (const cover of moving)
+    cover.forEach((v, c) => {
+      if (v > MOVES) forNear(grid, c, AROUND_MOVING, (near) => (out[near] = 1));
+    });
+  return out;
+}
+
+/** Share of a cell that a moving thing covers to count, and cells around it that come from the same frame. */
+const MOVES = 0.04;
+const AROUND_MOVING = 3;
 
 function isStack({ plan }: Survey): boolean {
   return plan.kind === 'focus-stack';

@@ -185,6 +185,11 @@ const ALIKE = 0.5;
 /** No surroundings are smoother than this, as a share: two steps of 8 bits. */
 const SMOOTHEST = 0.008;
 const LEAST_DEPTH = 0.02;
+/** What takes more light away is a thing: specks lie some way before the sensor. */
+const MOST_DEPTH = 0.5;
+/** Twice its radius away a spot has faded to this share; a line, on which places stay dark while the picture moves along it, has not. */
+const FADED = 0.5;
+const FADED_CELLS = 4;
 /** Frames that must show it, each by half of what they show together. */
 const SHOWN_BY = 0.8;
 const LEAST_FRAMES = 2;
@@ -268,6 +273,7 @@ function spotsAtRadius(
       const i = y * width + x;
       const depth = depths[i]!;
       if (depth < LEAST_DEPTH || sure.data[i]! < surely || !isPeak(sure, x, y)) continue;
+      if (depth > MOST_DEPTH || !isLone(depths, width, height, x, y)) continue;
       if (maps.length === 2 && !areAlike(maps, i)) continue;
       const showing = maps.filter((m) => m.dips[i]! > (depth * STEPS) / 2).length;
       if (showing < Math.min(maps.length, Math.max(LEAST_SHOWING, SHOWN_BY * maps.length))) continue;
@@ -276,6 +282,18 @@ function spotsAtRadius(
     }
   }
   return out;
+}
+
+/** Whether a dip is a spot, and no part of a line or an edge. */
+function isLone(depths: Float32Array, width: number, height: number, x: number, y: number): boolean {
+  const limit = FADED * depths[y * width + x]!;
+  for (const dy of [-1, 0, 1])
+    for (const dx of [-1, 0, 1]) {
+      const [u, v] = [x + FADED_CELLS * dx, y + FADED_CELLS * dy];
+      if ((dx !== 0 || dy !== 0) && u >= 0 && v >= 0 && u < width && v < height && depths[v * width + u]! > limit)
+        return false;
+    }
+  return true;
 }
 
 /** Whether two frames both show a spot beyond doubt, of about one depth: a scene's own dots meet by chance, and differ. */
