@@ -122,7 +122,7 @@ export function CutForm(props: CutFormProps) {
         </Button>
       </Box>
       <Typography variant="body2" color="text.secondary">
-        Edges are cropped, never made up: what no frame shows is not in the picture.
+        Cropping makes nothing up: what no frame shows is not in the picture.
       </Typography>
     </Box>
   );

@@ -79,7 +79,7 @@ export function DeliveryForm({ isSigned, work, problem, onDeliver }: DeliveryFor
           sx={{ width: 150 }}
         />
       </Box>
-      <Box sx={{ display: 'flex', gap: 1, alignItems: 'center', justifyContent: 'space-between' }}>
+      <Box sx={{ display: 'flex', gap: 1, mt: 0.75, alignItems: 'center', justifyContent: 'space-between' }}>
         <FormControlLabel
           control={
             <Checkbox

@@ -1,4 +1,4 @@
-// The other school: edges that no frame covers are filled instead of cropped off, each asked for here and named as invented.
+// The other school: edges that no frame covers (others are repaired on the bench) are filled instead of cropped off, each asked for here and named as invented.
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -15,7 +15,7 @@ interface FillEdgesProps {
 
 export function FillEdges({ mergeId, findings, isLocked }: FillEdgesProps) {
   const client = useQueryClient();
-  const edges = findings.filter((f) => f.defect === 'border' && f.decision === 'open');
+  const edges = findings.filter((f) => f.defect === 'border' && f.decision === 'open' && !f.repairable);
   const fill = useMutation({
     mutationFn: async () => {
       // One after the other: what is filled beside one is not taken for the next.

@@ -246,7 +246,8 @@ it('with the distance findings vanish, the one seen from farthest last', () => {
 });
 
 describe('edges without picture', () => {
-  const edge = (id: string, part: Partial<Finding> = {}): Finding => findingOf(id, { defect: 'border', ...part });
+  const edge = (id: string, part: Partial<Finding> = {}): Finding =>
+    findingOf(id, { defect: 'border', repairable: false, ...part });
 
   it('are offered to be filled, each of those that are open, and what cannot be filled is said', async () => {
     const server = fakeServer({

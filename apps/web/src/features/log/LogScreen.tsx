@@ -7,6 +7,7 @@ import Typography from '@mui/material/Typography';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { CalibrationName, LogGrouping } from '@blendrak/contract';
+import { GREY } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
 import { Choice } from '../../shared/Choice';
 import { useLessonChoice, useLessons } from '../../shared/lessons';
@@ -150,9 +151,12 @@ function LensesPart() {
         </Typography>
       )}
       <Typography variant="body2" color="text.secondary" sx={{ mt: 1.5, maxWidth: 760 }}>
-        What is taken over stands in <Link to="/plan/kit">cameras and lenses</Link> until it is taken again or removed
-        there; plans use a lens’s own breathing. Specks on the sensor are a reason to clean it: until then they are
-        found in every merge.
+        What is taken over stands in{' '}
+        <Link to="/plan/kit" style={{ color: GREY.text }}>
+          cameras and lenses
+        </Link>{' '}
+        until it is taken again or removed there; plans use a lens’s own breathing. Specks on the sensor are a reason to
+        clean it: until then they are found in every merge.
       </Typography>
     </>
   );

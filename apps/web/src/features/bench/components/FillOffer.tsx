@@ -1,4 +1,4 @@
-// What no frame shows can be filled from around it: only when it is asked for, and called invented.
+// What no frame shows can be filled from around it: only when it is asked for, and called invented. Where a frame has it, that is better.
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
@@ -9,7 +9,7 @@ import { keepOperations, KEYS, knownRevision } from '../../../shared/queries';
 
 const OFFERS: Partial<Record<Finding['defect'], string>> = {
   border: 'Or crop it off on Finish.',
-  dust: 'No frame has this place without the speck, or a fill is quicker.',
+  dust: 'No frame has this place without the speck.',
 };
 
 export function FillOffer({ finding }: { readonly finding: Finding }) {
@@ -23,7 +23,7 @@ export function FillOffer({ finding }: { readonly finding: Finding }) {
     },
   });
   const words = OFFERS[finding.defect];
-  if (!words || finding.decision !== 'open') return null;
+  if (!words || finding.repairable || finding.decision !== 'open') return null;
   return (
     <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
       <Button variant="outlined" disabled={fill.isPending} onClick={() => fill.mutate()}>
