@@ -118,6 +118,18 @@ function isBurnt({ clipped, grid }: Survey, frame: number, cell: number): boolea
 const SHAKEN_PX = 1.5;
 const LAST_RESORT = 1e6;
 
+/** Labels fade into each other over a cell: a frame is taken where it covers what is around a cell, too. */
+const RIM_CELLS = 2;
+
+function coversAround(covers: Uint8Array, { width, height }: Survey['grid'], x: number, y: number): boolean {
+  for (const dy of [-RIM_CELLS, 0, RIM_CELLS])
+    for (const dx of [-RIM_CELLS, 0, RIM_CELLS]) {
+      const [u, v] = [Math.min(width - 1, Math.max(0, x + dx)), Math.min(height - 1, Math.max(0, y + dy))];
+      if (!covers[v * width + u]) return false;
+    }
+  return true;
+}
+
 /** The frame in whose middle a cell lies: seams run where neighbours are equally far from their rims. */
 function nearestView({ covers, plan, grid }: Survey): Uint8Array {
   const labels = new Uint8Array(grid.width * grid.height);
@@ -133,7 +145,9 @@ function nearestView({ covers, plan, grid }: Survey): Uint8Array {
         const at = projectRay(view, rays.x[x]!, rays.y[x]!, rays.z[x]!);
         if (!at) continue;
         // Whoever covers a cell comes before whoever does not, and who was held still before who was shaken.
-        const aside = (covers[k]![i] ? 0 : 2 * LAST_RESORT) + (Math.hypot(...shakePx) > SHAKEN_PX ? LAST_RESORT : 0);
+        const aside =
+          (coversAround(covers[k]!, grid, x, y) ? 0 : 2 * LAST_RESORT) +
+          (Math.hypot(...shakePx) > SHAKEN_PX ? LAST_RESORT : 0);
         const own = Math.min(at[0], view.width - at[0], at[1], view.height - at[1]) - aside;
         if (own > room) [best, room] = [k, own];
       }

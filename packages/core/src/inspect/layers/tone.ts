@@ -32,6 +32,7 @@ const CLEAR = 2;
 /** A step stands out of the scatter of both windows by so many standard errors; cells near by are no independent samples. */
 const OUT_OF_SCATTER = 3;
 const DEPENDENT = 4;
+const SEES = 0.012;
 /** Colour counts half as much as lightness of the same size: the eye's two are about that far apart. */
 const CHROMA_WEIGHT = 0.5;
 
@@ -55,17 +56,21 @@ export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
     maps.stepY.fill(Infinity);
     // Where frames are in one tone, they differ by their blur: a step that they do not agree on is its doing.
     const spreads = frames.some((f) => f.relation) ? null : [newSpread(width * height), newSpread(width * height)];
+    const explained = [new Uint8Array(width * height), new Uint8Array(width * height)];
     for (let k = 0; k < frames.length; k++) {
       const witness = witnessOf(stack, k);
       if (!witness.telling.includes(1)) continue;
       const sums = sumDifferences(stack, k, witness);
-      leastSteps(stack, sums, [1, 0], maps.stepX, maps.differenceX, spreads?.[0]);
-      leastSteps(stack, sums, [0, 1], maps.stepY, maps.differenceY, spreads?.[1]);
+      leastSteps(stack, sums, [1, 0], maps.stepX, maps.differenceX, explained[0]!, spreads?.[0]);
+      leastSteps(stack, sums, [0, 1], maps.stepY, maps.differenceY, explained[1]!, spreads?.[1]);
     }
     if (spreads) {
       dropDisputed(maps.stepX, spreads[0]!);
       dropDisputed(maps.stepY, spreads[1]!);
     }
+    // Any frame without a step there speaks against one; but at least one has to be what is shown.
+    clearUnexplained(maps.stepX, explained[0]!);
+    clearUnexplained(maps.stepY, explained[1]!);
     const steps: number[] = [];
     for (let i = 0; i < maps.stepX.length; i++) {
       const told = maps.stepX[i] !== Infinity || maps.stepY[i] !== Infinity;
@@ -152,6 +157,10 @@ function newSpread(cells: number): Spread {
   return { low: new Float32Array(cells).fill(Infinity), high: new Float32Array(cells).fill(-Infinity) };
 }
 
+function clearUnexplained(step: Float32Array, explained: Uint8Array): void {
+  for (let i = 0; i < step.length; i++) if (!explained[i]) step[i] = Infinity;
+}
+
 /** Frames may disagree on a step by this share of it. */
 const DISPUTED = 0.6;
 
@@ -167,6 +176,7 @@ function leastSteps(
   [dx, dy]: readonly [0 | 1, 0 | 1],
   least: Float32Array,
   difference: Float32Array,
+  explained: Uint8Array,
   spread?: Spread,
 ): void {
   const [red, green, blue] = merge!.mean;
@@ -195,12 +205,16 @@ function leastSteps(
         spread.low[at] = Math.min(spread.low[at]!, lb - la);
         spread.high[at] = Math.max(spread.high[at]!, lb - la);
       }
-      if (clearA < EXPLAINED * full || clearB < EXPLAINED * full) continue;
+      const explains = clearA >= EXPLAINED * full && clearB >= EXPLAINED * full;
+      if (explains) explained[at] = 1;
       const scatter = (of(sums.square, ax, ay) / na - la * la) / na + (of(sums.square, bx, by) / nb - lb * lb) / nb;
       const warmth = of(sums.warmth, bx, by) / nb - of(sums.warmth, ax, ay) / na;
       const scene = of(sums.own, bx, by) / nb - of(sums.own, ax, ay) / na;
       const step = Math.max(0, Math.hypot(lb - la, CHROMA_WEIGHT * warmth) - BENDS * Math.abs(scene));
-      const sure = step > OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
+      const doubt = OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
+      // A frame that lies a little off speaks against a step only where it would see one.
+      if (!explains && doubt > SEES) continue;
+      const sure = step > doubt;
       const value = sure ? step : 0;
       if (value >= least[at]!) continue;
       least[at] = value;
