@@ -1,5 +1,5 @@
 // ghost: something moved between the frames, and the merge shows it see-through, in pieces, or twice.
-import { dilate, findComponents, type Component } from '../../image';
+import { dilate, findComponents } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
@@ -28,8 +28,6 @@ function findGhosts(evidence: Evidence): Detection[] {
 const TEAR_REACH = 4;
 /** … in so many cells at least. */
 const LEAST_TEAR = 6;
-/** Of what moves over more than a thing's size, so much around the tear is told, cells. */
-const AROUND_TEAR = 12;
 
 /**
  * Places where the merge surely shows one frame and not another, right beside places where it shows the other and not the one. Tones are
@@ -45,17 +43,15 @@ function findCuts(evidence: Evidence): Detection[] {
   const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
   return findComponents(closed).flatMap((thing): Detection[] => {
     const torn = thing.cells.filter((i) => tear[i]);
-    if (torn.length < LEAST_TEAR) return [];
+    if (torn.length < LEAST_TEAR || thing.cells.length > LARGEST_THING * width * height) return [];
     const plain = Math.sqrt(torn.reduce((s, i) => s + apart[i]! ** 2, 0) / torn.length);
     const confidence = confidenceOf(plain, JUST_VISIBLE);
     if (confidence < 0.5) return [];
-    const isThing = thing.cells.length <= LARGEST_THING * width * height;
-    const part = isThing ? thing : partAround(thing, torn, width, height);
     return [
       {
         defect: 'ghost',
-        cells: part.cells,
-        ...placeComponent(part, width),
+        cells: thing.cells,
+        ...placeComponent(thing, width),
         confidence,
         measurements: {
           cutLength: { value: CELL_PX * extentOf(torn, width), unit: 'px' },
@@ -92,16 +88,6 @@ function extentOf(cells: readonly number[], width: number): number {
   const spread = (values: readonly number[]): number =>
     values.reduce((a, b) => Math.max(a, b)) - values.reduce((a, b) => Math.min(a, b)) + 1;
   return Math.max(spread(cells.map((i) => i % width)), spread(cells.map((i) => Math.floor(i / width))));
-}
-
-/** What of a component lies around some of its cells. */
-function partAround(component: Component, cells: readonly number[], width: number, height: number): Component {
-  const data = new Uint8Array(width * height);
-  for (const i of cells) data[i] = 1;
-  const near = dilate({ width, height, data }, AROUND_TEAR).data;
-  const kept = new Uint8Array(width * height);
-  for (const i of component.cells) kept[i] = near[i]!;
-  return findComponents({ width, height, data: kept }).reduce((a, b) => (b.cells.length > a.cells.length ? b : a));
 }
 
 export const ghost: Detector = {
