@@ -22,6 +22,9 @@ export interface NaturalFaults {
   readonly faint: Uint8Array;
 }
 
+/** Share of light that a speck takes to be seen. */
+const VISIBLE_SPECK = 0.04;
+
 /** Radius in px from which a cell that is sharp in no frame counts as blurred at all. */
 const FAINT_BLUR_PX = 1.1;
 
@@ -99,7 +102,10 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
     true,
     (c) => survey.fringe[c]!,
   );
-  const speck = (c: number): boolean => survey.dust[labels[c]!]![c]! > 0.04 && labelError(c) > visibleRms('dust');
+  const speck = (c: number): boolean =>
+    survey.dust[labels[c]!]![c]! > VISIBLE_SPECK && labelError(c) > visibleRms('dust');
+  // Specks that are too small to be asked for are there all the same.
+  for (let c = 0; c < n; c++) if (survey.dust[labels[c]!]![c]! > VISIBLE_SPECK && !taken[c]) faint[c] = 1;
   add(
     'dust',
     mask((c) => speck(c) && !taken[c]),

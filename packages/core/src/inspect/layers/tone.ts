@@ -2,6 +2,7 @@
 // too.
 import { cellLuma, type CellStack } from '../../cells';
 import { colourDifference, quantile } from '../../image';
+import { detailAt } from '../foreignShare';
 import { pixelLikeness } from '../../provenance';
 import { MERGE_KINDS, type Layer } from './layer';
 
@@ -38,6 +39,11 @@ const CHROMA_WEIGHT = 0.5;
 
 /** Share of the scene's own step that tone curves, flare and compression may add to or take from it. */
 const BENDS = 0.15;
+/**
+ * Mean tone that fine texture gains per variance it loses where a program mixed light, not encoded values: half the curvature of the
+ * encoding over its mean, (2.2 − 1) / (2 · 0.4) for mid tones.
+ */
+const MIXED_LIGHT = 1.5;
 
 export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
   name: 'tone',
@@ -111,6 +117,8 @@ interface Sums {
   readonly warmth: Float64Array;
   readonly told: Float64Array;
   readonly explained: Float64Array;
+  /** Variance of texture that the merge lacks of the frame. */
+  readonly smoothed: Float64Array;
 }
 
 /** Differences of the merge from one frame, added up. */
@@ -119,9 +127,13 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number, 
   const [fr, fg, fb] = frames[k]!.mean;
   const across = width + 1;
   const table = (): Float64Array => new Float64Array(across * (height + 1));
-  const sums = { luma: table(), own: table(), square: table(), warmth: table(), told: table(), explained: table() };
+  const sums = {
+    ...{ luma: table(), own: table(), square: table(), warmth: table(), told: table(), explained: table() },
+    smoothed: table(),
+  };
+  const frame = frames[k]!;
   for (let y = 0; y < height; y++) {
-    let [luma, own, square, warmth, told, explained] = [0, 0, 0, 0, 0, 0];
+    let [luma, own, square, warmth, told, explained, smoothed] = [0, 0, 0, 0, 0, 0, 0];
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (telling[i]) {
@@ -132,6 +144,7 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number, 
         square += d * d;
         warmth += (r - b) / 2;
         told += 1;
+        smoothed += detailAt(frame, i) - detailAt(merge!, i);
         if (fits(i)) explained += 1;
       }
       const at = (y + 1) * across + x + 1;
@@ -142,6 +155,7 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number, 
       sums.warmth[at] = sums.warmth[above]! + warmth;
       sums.told[at] = sums.told[above]! + told;
       sums.explained[at] = sums.explained[above]! + explained;
+      sums.smoothed[at] = sums.smoothed[above]! + smoothed;
     }
   }
   return sums;
@@ -210,7 +224,9 @@ function leastSteps(
       const scatter = (of(sums.square, ax, ay) / na - la * la) / na + (of(sums.square, bx, by) / nb - lb * lb) / nb;
       const warmth = of(sums.warmth, bx, by) / nb - of(sums.warmth, ax, ay) / na;
       const scene = of(sums.own, bx, by) / nb - of(sums.own, ax, ay) / na;
-      const step = Math.max(0, Math.hypot(lb - la, CHROMA_WEIGHT * warmth) - BENDS * Math.abs(scene));
+      const smoothed = of(sums.smoothed, bx, by) / nb - of(sums.smoothed, ax, ay) / na;
+      const borne = BENDS * Math.abs(scene) + MIXED_LIGHT * Math.abs(smoothed);
+      const step = Math.max(0, Math.hypot(lb - la, CHROMA_WEIGHT * warmth) - borne);
       const doubt = OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
       // A frame that lies a little off speaks against a step only where it would see one.
       if (!explains && doubt > SEES) continue;
