@@ -81,11 +81,20 @@ export const viewingSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
-export const jobChangeSchema = z.strictObject({ viewing: viewingSchema });
+const saidSchema = z.string().trim().max(80).default('');
+
+/** How a job was shot, as people say it; empty where nobody has said. */
+export const circumstancesSchema = z.strictObject({ support: saidSchema, place: saidSchema, light: saidSchema });
+
+export const jobChangeSchema = z
+  .strictObject({ viewing: viewingSchema, circumstances: circumstancesSchema })
+  .partial()
+  .refine((change) => Object.keys(change).length > 0, 'at least one of viewing, circumstances');
 
 export const jobSchema = z.strictObject({
   summary: jobSummarySchema,
   viewing: viewingSchema.default({ kind: 'screen' }),
+  circumstances: circumstancesSchema.prefault({}),
   pictures: z.array(pictureSchema),
   work: z.array(workSchema),
 });
@@ -116,5 +125,7 @@ export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
 export type Work = z.infer<typeof workSchema>;
 export type JobSummary = z.infer<typeof jobSummarySchema>;
+export type Circumstances = z.infer<typeof circumstancesSchema>;
+export type JobChange = z.infer<typeof jobChangeSchema>;
 export type ViewingSettings = z.infer<typeof viewingSchema>;
 export type Job = z.infer<typeof jobSchema>;

@@ -41,7 +41,7 @@ export const newNoteSchema = z.strictObject({ jobId: z.string(), words: z.string
 const shareSchema = z.strictObject({ low: z.number(), high: z.number() });
 
 /** By what findings are counted. */
-export const logGroupingSchema = z.enum(['kind', 'lens', 'aperture', 'frames', 'step']);
+export const logGroupingSchema = z.enum(['kind', 'lens', 'aperture', 'frames', 'step', 'support', 'place', 'light']);
 
 /** What went wrong in jobs of a group: in how many of them a defect was found, and how often by decision. */
 export const logCellSchema = z.strictObject({

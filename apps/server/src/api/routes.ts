@@ -31,7 +31,7 @@ import { practiceRoutes } from './practiceRoutes';
 import { exportedFile, startExport } from '../services/deliver/exportPicture';
 import { downloadName, exportMask, exportReport } from '../services/deliver/exportService';
 import { dropPicture, takeFolder, takeUpload } from '../services/intake/takeFiles';
-import { createJob, listJobs, openJob, removeJob, requireJob, setViewing } from '../services/jobsService';
+import { changeJob, createJob, listJobs, openJob, removeJob, requireJob } from '../services/jobsService';
 import { decideFinding, describeMerge, findingsSince, probeAt } from '../services/look/openMerge';
 import { addLinkedFrame, renewLinkedFrame } from '../services/intake/linkedFrames';
 import { startProcess } from '../services/make/processJob';
@@ -81,7 +81,7 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
     response.json(openJob(services, request.params.id));
   });
   router.patch('/jobs/:id', (request, response) => {
-    setViewing(services, request.params.id, jobChangeSchema.parse(request.body).viewing);
+    changeJob(services, request.params.id, jobChangeSchema.parse(request.body));
     response.json(openJob(services, request.params.id));
   });
   router.delete('/jobs/:id', async (request, response) => {

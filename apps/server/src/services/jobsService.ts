@@ -1,12 +1,13 @@
 // Jobs as the interface lists and opens them.
 import {
+  circumstancesSchema,
   viewingSchema,
   type Job,
+  type JobChange,
   type JobSummary,
   type LinkedFrame,
   type MergeKind,
   type Picture,
-  type ViewingSettings,
   type Work,
 } from '@blendrak/contract';
 import { pictureInfo, type StoredJob, type LinkedFrameRow, type PictureRow } from '../storage';
@@ -31,10 +32,11 @@ export function listJobs({ storage }: Services): JobSummary[] {
 
 export function openJob({ storage }: Services, id: string): Job {
   const summary = summarise(storage, id);
-  const { viewing } = requireJob(storage, id);
+  const { viewing, circumstances } = requireJob(storage, id);
   return {
     summary,
     viewing: viewing === null ? { kind: 'screen' } : viewingSchema.parse(JSON.parse(viewing)),
+    circumstances: circumstancesSchema.parse(circumstances === null ? {} : JSON.parse(circumstances)),
     pictures: storage.pictures
       .listByJob(id)
       .map((row) => toPicture(row, linkState(storage, storage.linkedFrames.find(row.id)))),
@@ -42,10 +44,11 @@ export function openJob({ storage }: Services, id: string): Job {
   };
 }
 
-/** Says how the picture of a job will be looked at. */
-export function setViewing({ storage, events }: Services, id: string, viewing: ViewingSettings): void {
+/** Says how the picture of a job will be looked at, and how it was shot. */
+export function changeJob({ storage, events }: Services, id: string, { viewing, circumstances }: JobChange): void {
   requireJob(storage, id);
-  storage.jobs.setViewing(id, viewing);
+  if (viewing) storage.jobs.setViewing(id, viewing);
+  if (circumstances) storage.jobs.setCircumstances(id, circumstances);
   events.publish({ topic: 'job', id });
 }
 

@@ -20,6 +20,7 @@ import finish from './migrations/0015_finish.sql';
 import log from './migrations/0016_log.sql';
 import practice from './migrations/0017_practice.sql';
 import time from './migrations/0018_time.sql';
+import circumstances from './migrations/0019_circumstances.sql';
 
 export type Db = Database.Database;
 
@@ -43,6 +44,7 @@ export const MIGRATIONS: readonly string[] = [
   log,
   practice,
   time,
+  circumstances,
 ];
 
 /**

@@ -29,6 +29,7 @@ import {
   type HandMark,
   type Job,
   type JobPlan,
+  type JobChange,
   type JobSummary,
   type MendOrder,
   type Merge,
@@ -48,7 +49,6 @@ import {
   type NamedChange,
   type OperationChanges,
   type Sweep,
-  type ViewingSettings,
   type WaiveOrder,
   type Work,
 } from '@blendrak/contract';
@@ -112,7 +112,7 @@ export const api = {
   jobPlan: (id: string): Promise<JobPlan> => askFor(jobPlanSchema, `/api/jobs/${id}/plan`),
   attachPlan: (id: string, planId: string | null): Promise<JobPlan> =>
     askFor(jobPlanSchema, `/api/jobs/${id}/plan`, json('PUT', { planId })),
-  changeJob: (id: string, change: { readonly viewing: ViewingSettings }): Promise<Job> =>
+  changeJob: (id: string, change: JobChange): Promise<Job> =>
     askFor(jobSchema, `/api/jobs/${id}`, json('PATCH', change)),
   removeJob: (id: string) => ask(`/api/jobs/${id}`, { method: 'DELETE' }),
   uploadFile: (jobId: string, file: File, role: 'frame' | 'merge') => {

@@ -11,6 +11,10 @@ export interface JobFacts {
   readonly camera: string | null;
   readonly lens: string | null;
   readonly fNumber: number | null;
+  /** On what it was shot, where and in what light; empty where nobody has said. */
+  readonly support: string;
+  readonly place: string;
+  readonly light: string;
   /** Its findings that are defects, by defect and what became of them. */
   readonly findings: readonly {
     readonly defect: string;
@@ -21,7 +25,7 @@ export interface JobFacts {
   }[];
 }
 
-export type Grouping = 'kind' | 'lens' | 'aperture' | 'frames' | 'step';
+export type Grouping = 'kind' | 'lens' | 'aperture' | 'frames' | 'step' | 'support' | 'place' | 'light';
 
 export interface FaultCell {
   readonly defect: string;
@@ -49,11 +53,19 @@ function frameGroup(frames: number): string {
   return 'more than 20 frames';
 }
 
+/** What people said, however they wrote it. */
+function said(words: string): string {
+  return words === '' ? UNKNOWN : words.toLowerCase();
+}
+
 const GROUP_NAMES: Record<Grouping, (job: JobFacts) => string> = {
   kind: ({ kind }) => kind.replace('-', ' '),
   lens: ({ lens }) => lens ?? UNKNOWN,
   aperture: ({ fNumber }) => (fNumber === null ? UNKNOWN : `f/${Number(fNumber.toFixed(1))}`),
   frames: ({ frames }) => frameGroup(frames),
+  support: ({ support }) => said(support),
+  place: ({ place }) => said(place),
+  light: ({ light }) => said(light),
   step: ({ kind, frames }) => `${kind.replace('-', ' ')}, ${frameGroup(frames)}`,
 };
 

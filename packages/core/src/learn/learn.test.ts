@@ -15,7 +15,7 @@ const found = (defect: string, count = 1, decision = 'open', beyondEnd = 0): Job
 });
 const job = (id: string, part: Partial<JobFacts> = {}): JobFacts => ({
   ...{ id, name: `Job ${id}`, kind: 'focus-stack', createdAt: '2026-11-02T08:00:00.000Z', frames: 10 },
-  ...{ camera: 'K-1', lens: '90 mm', fNumber: 8, findings: [] },
+  ...{ camera: 'K-1', lens: '90 mm', fNumber: 8, findings: [], support: 'Tripod', place: '', light: '' },
   ...part,
 });
 
@@ -36,6 +36,19 @@ describe('an interval of a share', () => {
     expect(wilson(0, 0)).toEqual({ low: 0, high: 1 });
     expect(() => wilson(3, 2)).toThrow('0 to 2');
   });
+});
+
+it('jobs are counted by what people said of them, however they wrote it; of others it is not known', () => {
+  const jobs = [
+    job('a', { findings: [found('ghost')] }),
+    job('b', { support: 'tripod', findings: [found('halo')] }),
+    job('c', { support: '', findings: [] }),
+  ];
+  expect(countFaults(jobs, 'support').map((g) => [g.name, g.jobs])).toEqual([
+    ['tripod', 2],
+    ['not known', 1],
+  ]);
+  expect(countFaults(jobs, 'light').map((g) => g.name)).toEqual(['not known']);
 });
 
 describe('what goes wrong', () => {

@@ -1,5 +1,5 @@
 // What the log counts of jobs, gathered over several tables at once; and of jobs that were removed, as it was then.
-import { decisionSchema, defectSchema, kindSchema } from '@blendrak/contract';
+import { circumstancesSchema, decisionSchema, defectSchema, kindSchema } from '@blendrak/contract';
 import { z } from 'zod';
 import type { Db } from '../openDatabase';
 
@@ -12,6 +12,10 @@ const factsSchema = z.strictObject({
   camera: z.string().nullable(),
   lens: z.string().nullable(),
   fNumber: z.number().nullable(),
+  // Jobs that were removed before they could be said have none.
+  support: z.string().default(''),
+  place: z.string().default(''),
+  light: z.string().default(''),
   findings: z.array(
     z.strictObject({
       defect: defectSchema,
@@ -33,6 +37,7 @@ interface FactsRow {
   readonly merge_id: string;
   readonly frames: number;
   readonly exif: string | null;
+  readonly circumstances: string | null;
 }
 
 interface CountRow {
@@ -51,7 +56,7 @@ const exifPart = z.object({
 
 // A merge's body is large: whether it was inspected is read off its text.
 const JOBS = `
-  SELECT j.id, j.name, j.kind, j.created_at, m.id AS merge_id,
+  SELECT j.id, j.name, j.kind, j.created_at, j.circumstances, m.id AS merge_id,
     (SELECT count(*) FROM pictures p WHERE p.job_id = j.id AND p.role = 'frame') AS frames,
     (SELECT json_extract(p.info, '$.exif') FROM pictures p
       WHERE p.job_id = j.id AND p.role = 'frame' AND p.info IS NOT NULL ORDER BY p.position LIMIT 1) AS exif
@@ -86,9 +91,10 @@ export function jobFactsTable(db: Db) {
       });
       byMerge.set(merge_id, known);
     }
-    return jobs.all().map(({ id, name, kind, created_at: createdAt, merge_id, frames, exif }) => ({
+    return jobs.all().map(({ id, name, kind, created_at: createdAt, merge_id, frames, exif, circumstances }) => ({
       ...{ id, name, kind: kindSchema.parse(kind), createdAt, frames },
       ...exifPart.parse(exif === null ? {} : JSON.parse(exif)),
+      ...circumstancesSchema.parse(circumstances === null ? {} : JSON.parse(circumstances)),
       findings: byMerge.get(merge_id) ?? [],
     }));
   };

@@ -1,5 +1,5 @@
 // Table `jobs`.
-import type { MergeKind, ViewingSettings } from '@blendrak/contract';
+import type { Circumstances, MergeKind, ViewingSettings } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 export interface JobRow {
@@ -12,6 +12,8 @@ export interface JobRow {
 export interface StoredJob extends JobRow {
   /** ViewingSettings as JSON; null for a screen. */
   readonly viewing: string | null;
+  /** Circumstances as JSON; null while nobody has said. */
+  readonly circumstances: string | null;
 }
 
 export function jobsTable(db: Db) {
@@ -22,6 +24,7 @@ export function jobsTable(db: Db) {
   const all = db.prepare<[], StoredJob>('SELECT * FROM jobs ORDER BY created_at DESC, rowid DESC');
   const rename = db.prepare<[string, string]>('UPDATE jobs SET name = ? WHERE id = ?');
   const look = db.prepare<[string, string]>('UPDATE jobs SET viewing = ? WHERE id = ?');
+  const say = db.prepare<[string, string]>('UPDATE jobs SET circumstances = ? WHERE id = ?');
   const remove = db.prepare<[string]>('DELETE FROM jobs WHERE id = ?');
   return {
     insert: (row: JobRow) => insert.run(row.id, row.name, row.kind, row.created_at),
@@ -29,6 +32,7 @@ export function jobsTable(db: Db) {
     list: () => all.all(),
     rename: (id: string, name: string) => rename.run(name, id),
     setViewing: (id: string, viewing: ViewingSettings) => look.run(JSON.stringify(viewing), id),
+    setCircumstances: (id: string, circumstances: Circumstances) => say.run(JSON.stringify(circumstances), id),
     remove: (id: string) => remove.run(id),
   };
 }

@@ -63,6 +63,9 @@ const GROUPINGS: readonly (readonly [LogGrouping, string])[] = [
   ['aperture', 'aperture'],
   ['frames', 'number of frames'],
   ['step', 'kind and number of frames'],
+  ['support', 'support'],
+  ['place', 'place'],
+  ['light', 'light'],
 ];
 
 function WhatGoesWrong() {

@@ -195,3 +195,25 @@ it('a plan is attached, and what was shot stands beside what was planned', async
   ).toEqual(['Frames1211short of the plan', 'Aperturef/8f/8as planned', 'Overlap25 %–not known']);
   expect(server.sent('PUT')[0]!.body).toEqual({ planId: 'plan1' });
 });
+
+it('keeps what is said of how it was shot when a field is left, once, and says why it could not', async () => {
+  const said = { support: 'hand', place: '', light: '' };
+  await open(jobOf(), {
+    'PATCH /api/jobs/j1': ({ body }: { body: unknown }) =>
+      (body as { circumstances: { place: string } }).circumstances.place === ''
+        ? { ...jobOf(), circumstances: said }
+        : new Refusal(507, 'The disk is full.'),
+  });
+  const fields = within(screen.getByRole('region', { name: 'How it was shot' }));
+  const field = fields.getByLabelText('Support');
+  fireEvent.change(field, { target: { value: 'hand' } });
+  fireEvent.blur(field);
+  await waitFor(() => expect(server.sent('PATCH').map((r) => r.body)).toEqual([{ circumstances: said }]));
+  await waitFor(() => {
+    fireEvent.blur(field);
+    expect(server.sent('PATCH')).toHaveLength(1);
+  });
+  fireEvent.change(fields.getByLabelText('Place'), { target: { value: 'cliff' } });
+  fireEvent.blur(fields.getByLabelText('Place'));
+  expect(await fields.findByText('The disk is full.')).toBeTruthy();
+});

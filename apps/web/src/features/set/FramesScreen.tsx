@@ -10,6 +10,7 @@ import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
 import { useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
+import { Circumstances } from './Circumstances';
 import { DropBox } from './DropBox';
 import { FolderForm } from './FolderForm';
 import { LinkedFrameForm } from './LinkedFrameForm';
@@ -51,6 +52,7 @@ export function FramesScreen() {
           uploads={null}
           empty="None: Blendrak will merge the frames itself."
         />
+        <Circumstances job={job.data} />
         <PlanPanel jobId={jobId} />
       </Box>
       <Box
