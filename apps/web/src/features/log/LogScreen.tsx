@@ -158,8 +158,8 @@ function LensesPart() {
         <Link to="/plan/kit" style={{ color: GREY.text }}>
           cameras and lenses
         </Link>{' '}
-        until it is taken again or removed there; plans use a lens’s own breathing. Specks on the sensor are a reason to
-        clean it: until then they are found in every merge.
+        until it is taken again or removed there; plans use the breathing of a lens that is called there as the files
+        call it. Specks on the sensor are a reason to clean it: until then they are found in every merge.
       </Typography>
     </>
   );

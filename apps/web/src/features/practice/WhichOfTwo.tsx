@@ -43,6 +43,16 @@ function Choosing({ exerciseId }: { readonly exerciseId: string }) {
       </Typography>
     );
   if (!pairs.data) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
+  if (pairs.data.length === 0)
+    return (
+      <Typography sx={{ p: 3 }}>
+        Nothing could be hidden in this one.{' '}
+        <Link to="/practice" style={{ color: GREY.text }}>
+          Remove it
+        </Link>{' '}
+        and order another.
+      </Typography>
+    );
   const at = Math.min(choices.length, pairs.data.length - 1);
   const choose = (side: Side): void => {
     const made = [...choices, side];

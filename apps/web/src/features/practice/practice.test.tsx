@@ -151,6 +151,22 @@ describe('which of two', () => {
   });
 });
 
+it('which of two says when nothing could be hidden', async () => {
+  const order = exerciseOrderSchema.parse({ task: 'which', kind: 'panorama', defects: ['ghost'] });
+  const server = fakeServer({
+    'GET /api/practice/exercises/e2/pairs': [],
+    'POST /api/practice/exercises/e2/begin': null,
+  });
+  const exercise: Exercise = {
+    ...{ id: 'e2', order, state: 'ready', progress: 1, message: '', mergeId: 'm', createdAt: '2026-11-10' },
+    solution: null,
+  };
+  showPage(<WhichOfTwo exercise={exercise} />, '/practice/:exerciseId', '/practice/e2');
+  expect(await screen.findByText(/Nothing could be hidden in this one/)).toBeTruthy();
+  expect(screen.queryByRole('button', { name: 'The left one is flawed' })).toBeNull();
+  server.restore();
+});
+
 describe('repair it', () => {
   it('says why it cannot be scored yet, and then by how much each error fell', async () => {
     const server = fakeServer({

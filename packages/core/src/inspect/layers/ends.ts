@@ -35,9 +35,7 @@ export const ends: Layer<EndsMaps, null, null> = {
     for (let i = 0; i < maps.end.length; i++) {
       if (!merge.valid[i]) continue;
       const top = Math.max(r[i]!, g[i]!, b[i]!);
-      const covering = frames.filter(({ valid }) => valid[i]);
-      const isHeld = covering.some(({ relation }) => relation?.held[i]);
-      if (top > BRIGHT && covering.length > 0 && !isHeld) maps.burnt[i] = 1;
+      if (top > BRIGHT && isBurnt(stack, i)) maps.burnt[i] = 1;
       const end = top >= WHITE ? 1 : top <= BLACK ? 2 : 0;
       if (end === 0) continue;
       maps.end[i] = end;
@@ -56,6 +54,17 @@ export const ends: Layer<EndsMaps, null, null> = {
   },
   calibrate: () => null,
 };
+
+/** Whether frames cover a cell and none of them holds it. */
+function isBurnt({ frames }: CellStack, i: number): boolean {
+  let isCovered = false;
+  for (const { valid, relation } of frames) {
+    if (!valid[i]) continue;
+    if (relation?.held[i]) return false;
+    isCovered = true;
+  }
+  return isCovered;
+}
 
 /** How much brighter a channel at white is than every frame that tells has it, encoded; 0 where some frame has it as bright. */
 function tornTone({ merge, frames }: CellStack, i: number): number {
