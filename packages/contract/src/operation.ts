@@ -26,12 +26,13 @@ const outlineShapeSchema = z.strictObject({
 /** A mask by its shape, in merge px. */
 export const maskShapeSchema = z.discriminatedUnion('kind', [strokeShapeSchema, outlineShapeSchema]);
 
-/** Encoded values to be added to a donor, on a grid over the box that its mask can touch (core/repair/toneField). */
+/** Encoded values to be added to a donor, on a grid over the box that its mask can touch and a margin around it (core/repair/toneField). */
 export const toneFieldSchema = z
   .strictObject({
     columns: z.number().int().min(2).max(64),
     rows: z.number().int().min(2).max(64),
     values: z.array(z.number().min(-1).max(1)),
+    marginPx: z.number().min(0).max(1000).optional(),
   })
   .refine(
     ({ columns, rows, values }) => values.length === 3 * columns * rows,

@@ -5,6 +5,7 @@ import { InputError, inspectPicture } from '../codecs';
 import { placeOperation } from '@blendrak/core/repair';
 import {
   closes,
+  isGone,
   MERGE_DEFAULTS,
   processSet,
   repairMerge,
@@ -71,10 +72,14 @@ export async function repairCommand(folder: string, options: RepairOptions): Pro
         if (!options.isQuiet)
           for (const f of wanted)
             process.stdout.write(`${f.id} ${f.defect}: ${fateOf(f, tried.get(f.id), processed)}\n`);
-        return kept.length === wanted.length ? EXIT.clean : EXIT.findings;
+        return wanted.every((f) => isSettled(tried.get(f.id))) ? EXIT.clean : EXIT.findings;
       }),
     ),
   );
+}
+
+function isSettled(tried: TriedRepair | undefined): boolean {
+  return tried !== undefined && (closes(tried) || isGone(tried));
 }
 
 function fateOf(
@@ -84,6 +89,7 @@ function fateOf(
 ): string {
   if (!tried) return `stays: ${repairable ? 'no frame was named for it' : 'no frame repairs it'}`;
   const { repair, rest, plants } = tried;
+  if (isGone(tried)) return 'gone with the repair of another';
   if (!repair) return plants ? `stays: a repair would plant a ${plants}` : 'stays: no repair that was tried helps';
   const source = frames[repair.donor]!.name;
   return closes(tried) ? `repaired from ${source}` : `stays: ${Math.round(100 * rest)} % of it is left by ${source}`;

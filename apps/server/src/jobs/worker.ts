@@ -37,6 +37,7 @@ import {
   toneTask,
 } from './handlers/registerPictures';
 import { findFillTask } from './handlers/fillPlace';
+import { fitMaskTask } from './handlers/fitMaskTask';
 import { toneFieldTask } from './handlers/matchTone';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { measureTask } from './handlers/readInstrument';
@@ -102,6 +103,7 @@ const HANDLERS: Handlers = {
   openRaster: openRasterTask,
   edges: edgesTask,
   toneField: toneFieldTask,
+  fitMask: fitMaskTask,
   findFill: findFillTask,
   warmUp: warmUpTask,
   tile: tileTask,

@@ -31,7 +31,7 @@ export {
 export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
 export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';
 export { fieldBend } from './placeOf';
-export { closes, repairMerge, type LookAgain, type ToRepair, type TriedRepair } from './repairMerge';
+export { closes, isGone, repairMerge, type LookAgain, type ToRepair, type TriedRepair } from './repairMerge';
 export { renderFlat } from './renderFlat';
 export { markSubject, sharpPartOf } from './markSubject';
 export {

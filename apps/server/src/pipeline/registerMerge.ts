@@ -1,4 +1,5 @@
 // Step: a merge made elsewhere, of any kind, found on the frames of its set, and the frames toned to match it.
+import type { MergeKind } from '@blendrak/contract';
 import {
   composeMatrix,
   composeSimilarity,
@@ -97,7 +98,7 @@ export async function registerPlane(
     frames: await toned(
       placed.map((f) => ({ ...f, residualPx: Math.hypot(f.residualPx || 0, residual) })),
       merge,
-      kind === 'focus-stack',
+      kind,
       context,
     ),
     remarks,
@@ -241,7 +242,7 @@ export async function registerPanorama(
         name: f.name,
         why: 'it holds too little detail to be laid on the merge precisely: its place is a guess',
       });
-  return { frames: await toned(placed, merge, false, context), remarks };
+  return { frames: await toned(placed, merge, 'panorama', context), remarks };
 }
 
 async function checkBelongs(
@@ -338,19 +339,20 @@ function regionOf(ties: readonly ShiftTie[]) {
 async function toned(
   frames: readonly PlacedFrame[],
   merge: SetPicture,
-  areAlike: boolean,
+  kind: MergeKind,
   context: StepContext,
 ): Promise<PlacedFrame[]> {
   let done = 0;
   const grey = await greyOf(frames, merge, context);
   // Frames of a stack differ in blur, which a curve fitted to each by itself would take for tone.
-  const common = areAlike
-    ? await context.run('commonTone', { frames: frames.map((f) => ({ ...f, grey })), merge }, context.signal)
-    : null;
+  const common =
+    kind === 'focus-stack'
+      ? await context.run('commonTone', { frames: frames.map((f) => ({ ...f, grey })), merge }, context.signal)
+      : null;
   if (common) return frames.map((frame) => ({ ...frame, grey, tone: joinTones(frame.tone, common) }));
   const out = await inParallel(frames, context.parallel, async (plain) => {
     const frame = { ...plain, grey };
-    const tone = await context.run('tone', { frame, merge }, context.signal);
+    const tone = await context.run('tone', { frame, merge, isExposure: kind === 'bracket' }, context.signal);
     context.onProgress(0.75 + (0.25 * ++done) / frames.length, `toned ${done} of ${frames.length} frames`);
     return { ...frame, tone };
   });

@@ -1,12 +1,15 @@
 // Step: repairs of a merge's findings worked out by themselves: each is rendered and inspected before it is proposed.
 import type { DefectWord } from '@blendrak/contract';
-import { sharedArea, type Region } from '@blendrak/core/image';
+import { dilate, sharedArea, type Region } from '@blendrak/core/image';
 import { hides, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
+  layShape,
+  maskGrowth,
   operationsReaching,
   placeOperation,
   proposeRepair,
+  type MaskShape,
   type Operation,
   type PlacedOperation,
 } from '@blendrak/core/repair';
@@ -28,7 +31,7 @@ export interface TriedRepair {
   readonly findingId: string;
   /** The best of the repairs that were tried; null where none helps. */
   readonly repair: (Operation & { readonly donor: number }) | null;
-  /** Share of the finding that stays, 0..1; 0 where it is closed. */
+  /** Share of the finding that stays, 0..1; 0 where it is closed, and without a repair where one of another finding closed it. */
   readonly rest: number;
   /** Defect that the repair would plant; only of one that is not proposed. */
   readonly plants: DefectWord | null;
@@ -40,7 +43,7 @@ export interface LookAgain {
   readonly yardsticks: Yardsticks;
 }
 
-/** Looked at again is the finding's box, and so far beyond it: a repair may plant something at its rim. */
+/** Looked at again is what a repair may touch, and so far beyond it: it may plant something at its rim. */
 const AROUND_PX = 48;
 /** Below this share of its cells a finding counts as gone; the rest is the rim of the mask. */
 const GONE_SHARE = 0.15;
@@ -48,10 +51,21 @@ const GONE_SHARE = 0.15;
 const HELPS_SHARE = 0.6;
 /** A detection after the repair that shares less than this of its box with those before it is new. */
 const SAME_PLACE = 0.3;
+/** It is the repair's where so much of it lies in what the repair changes, or so many cells beside it. */
+const [TOUCHED_SHARE, BESIDE_CELLS] = [0.25, 2];
 /** Another defect where the finding was counts as planted when it covers so much of it. */
 const INSTEAD_SHARE = 0.3;
+/** Masks and the tones around them reach so far from a finding at most, px. */
+const FAR_PX = 400;
+/** Tones are compared so far around a mask, px. */
+const TONE_MARGIN_PX = 32;
 /** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
 const MOST_DONORS = 3;
+
+/** Whether a finding was gone before anything was tried: the repair of another one had closed it. */
+export function isGone({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): boolean {
+  return repair === null && rest === 0;
+}
 
 /** Whether a tried repair closes its finding. */
 export function closes({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): boolean {
@@ -62,55 +76,93 @@ export function closes({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): 
  * Tries repairs for each finding, the first finding first. Those that close theirs act while the next are tried.
  * @param scene the merge and its frames; operations that act already come first
  * @param onTried is told of each finding as soon as it is settled
- * Cost: two to seven inspections of the place per finding of a stack, up to thirteen of others.
+ * Cost: per donor that is tried one comparison of the place and two to three inspections of it, up to five where frames differ in tone.
  */
 export async function repairMerge(
   scene: InspectionScene,
   findings: readonly ToRepair[],
-  { facts, yardsticks }: LookAgain,
-  size: { readonly width: number; readonly height: number },
-  { run, signal, onProgress }: StepContext,
+  inspected: LookAgain,
+  size: PictureSize,
+  context: StepContext,
   onTried: (tried: TriedRepair) => void,
 ): Promise<void> {
-  const [gridWidth, gridHeight] = [Math.floor(size.width / CELL_PX), Math.floor(size.height / CELL_PX)];
   const kept: PlacedOperation[] = [];
   let closed = 0;
   for (const [n, finding] of findings.entries()) {
-    const region = grown(finding.bbox, size);
-    const look = (operations: readonly PlacedOperation[]): Promise<readonly Detection[]> =>
-      run(
-        'recheck',
-        {
-          scene: { ...scene, operations: [...scene.operations, ...operationsReaching(operations, region, AROUND_PX)] },
-          ...{ facts, yardsticks, region, gridWidth, gridHeight },
-        },
-        signal,
-      );
+    const tried = await settle(finding, scene, kept, inspected, size, context);
+    if (closes(tried)) {
+      kept.push(placeOperation({ id: finding.id, ...tried.repair! }));
+      closed += 1;
+    }
+    onTried(tried);
+    context.onProgress((n + 1) / findings.length, `repaired ${closed} of ${n + 1} findings`);
+  }
+}
+
+interface PictureSize {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Tries one donor after the other until one closes the finding; else the best of what helped. */
+async function settle(
+  finding: ToRepair,
+  scene: InspectionScene,
+  kept: readonly PlacedOperation[],
+  { facts, yardsticks }: LookAgain,
+  size: PictureSize,
+  { run, signal }: StepContext,
+): Promise<TriedRepair> {
+  const [gridWidth, gridHeight] = [Math.floor(size.width / CELL_PX), Math.floor(size.height / CELL_PX)];
+  const { id, polygon, defect, bbox } = finding;
+  const of = { defect, isOfOneTone: facts.kind === 'focus-stack' };
+  const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, bbox, FAR_PX)] };
+  let best: TriedRepair = { findingId: id, repair: null, rest: 1, plants: null };
+  for (const donor of finding.donors.slice(0, MOST_DONORS)) {
+    const growth = maskGrowth(polygon, of);
+    const fitted = await run('fitMask', { scene: acting, donor, polygon, bends: !of.isOfOneTone, ...growth }, signal);
+    const region = grown(boxOf([...polygon, ...fitted]), size);
+    const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> => {
+      const operations = [...scene.operations, ...operationsReaching(by, region, AROUND_PX)];
+      const place = { facts, yardsticks, region, gridWidth, gridHeight };
+      return run('recheck', { scene: { ...scene, operations }, ...place }, signal);
+    };
     const before = await look(kept);
-    const whole = Math.max(1, cellsLeft(before, finding, gridWidth));
-    let best: TriedRepair = { findingId: finding.id, repair: null, rest: 1, plants: null };
-    const isOfOneTone = facts.kind === 'focus-stack';
-    const { defect } = finding;
-    const tries = proposeRepair(finding.polygon, finding.donors.slice(0, MOST_DONORS), { defect, isOfOneTone });
-    for (const { donor, shape, isMatched } of tries) {
-      const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, region, AROUND_PX)] };
-      const tone = isMatched ? await run('toneField', { scene: acting, donor, shape }, signal) : null;
+    // By itself a place may be called otherwise than in the whole picture.
+    const names = before.some((d) => d.defect === defect) ? [defect] : before.map((d) => d.defect);
+    const whole = cellsOf(names, before, bbox, gridWidth);
+    if (whole === 0 && kept.length > 0 && cellsOf([defect], await look([]), bbox, gridWidth) > 0)
+      return { ...best, rest: 0 };
+    for (const { shape, isMatched } of proposeRepair(polygon, fitted, of)) {
+      const matching = { scene: acting, donor, shape, marginPx: TONE_MARGIN_PX };
+      const tone = isMatched ? await run('toneField', matching, signal) : null;
       if (isMatched && !tone) continue;
       const repair = { donor, shape, ...(tone && { tone }) };
-      const operation = placeOperation({ id: finding.id, ...repair });
-      const after = await look([...kept, operation]);
-      const rest = Math.min(1, cellsLeft(after, finding, gridWidth) / whole);
-      const planted = plantedIn(after, before, finding, gridWidth, whole);
+      const after = await look([...kept, placeOperation({ id, ...repair })]);
+      const rest = Math.min(1, cellsOf(names, after, bbox, gridWidth) / Math.max(1, whole));
+      const touched = cellsUnder(shape, region, gridWidth);
+      const planted = plantedIn(after, before, finding, { gridWidth, whole, touched });
       if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
       else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
-      if (!closes(best)) continue;
-      kept.push(operation);
-      closed += 1;
-      break;
+      if (closes(best)) return best;
     }
-    onTried(best);
-    onProgress((n + 1) / findings.length, `repaired ${closed} of ${n + 1} findings`);
   }
+  return best;
+}
+
+function boxOf(points: readonly (readonly [number, number])[]): Region {
+  const [xs, ys] = [points.map(([x]) => x), points.map(([, y]) => y)];
+  const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
+  return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
+}
+
+/** What was looked at again. */
+interface Looked {
+  readonly gridWidth: number;
+  /** Cells of the finding before the repair. */
+  readonly whole: number;
+  /** Cells that the repair changes, and those beside them. */
+  readonly touched: ReadonlySet<number>;
 }
 
 /** A defect that a repair brought: somewhere around, or instead of the finding. */
@@ -118,26 +170,38 @@ function plantedIn(
   after: readonly Detection[],
   before: readonly Detection[],
   finding: ToRepair,
-  gridWidth: number,
-  whole: number,
+  { gridWidth, whole, touched }: Looked,
 ): Detection | undefined {
   return after.find((d) => {
-    if (!before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE)) return true;
+    if (!before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE)) {
+      // What lies apart from the repair was there before, behind the finding.
+      return d.cells.filter((i) => touched.has(i)).length >= TOUCHED_SHARE * d.cells.length;
+    }
     // What the finding hid is no fault of the repair: beside a near edge no frame may show the ground sharp and without spill.
     if (d.defect === finding.defect || hides(finding.defect, d.defect)) return false;
-    const [now, then] = [after, before].map((found) => cellsOf(d.defect, found, finding.bbox, gridWidth));
-    return now! - then! > INSTEAD_SHARE * whole;
+    const [now, then] = [after, before].map((found) => cellsOf([d.defect], found, finding.bbox, gridWidth));
+    return now! - then! > INSTEAD_SHARE * Math.max(1, whole);
   });
 }
 
-/** Cells of a finding's own defect that lie in its outline's box. */
-function cellsLeft(found: readonly Detection[], { defect, bbox }: ToRepair, gridWidth: number): number {
-  return cellsOf(defect, found, bbox, gridWidth);
+/** Cells of the whole picture that a mask changes, and those beside them. */
+function cellsUnder(shape: MaskShape, region: Region, gridWidth: number): ReadonlySet<number> {
+  const [x, y] = [Math.floor(region.x / CELL_PX), Math.floor(region.y / CELL_PX)];
+  const [width, height] = [Math.ceil(region.width / CELL_PX), Math.ceil(region.height / CELL_PX)];
+  const mask = new Float32Array(width * height);
+  layShape(mask, { x, y, width, height }, shape, CELL_PX);
+  const changed = dilate({ width, height, data: Uint8Array.from(mask, (v) => (v > 0 ? 1 : 0)) }, BESIDE_CELLS).data;
+  return new Set(
+    Array.from(changed.keys()).flatMap((i) =>
+      changed[i] ? [(y + Math.floor(i / width)) * gridWidth + x + (i % width)] : [],
+    ),
+  );
 }
 
-function cellsOf(defect: DefectWord, found: readonly Detection[], box: Region, gridWidth: number): number {
+/** Cells of defects of some names in a box. */
+function cellsOf(names: readonly DefectWord[], found: readonly Detection[], box: Region, gridWidth: number): number {
   return found
-    .filter((d) => d.defect === defect)
+    .filter((d) => names.includes(d.defect))
     .reduce((n, d) => n + d.cells.filter((i) => isIn(box, i % gridWidth, Math.floor(i / gridWidth))).length, 0);
 }
 
@@ -146,7 +210,7 @@ function isIn({ x, y, width, height }: Region, column: number, row: number): boo
   return px >= x && py >= y && px < x + width && py < y + height;
 }
 
-function grown({ x, y, width, height }: Region, size: { readonly width: number; readonly height: number }): Region {
+function grown({ x, y, width, height }: Region, size: PictureSize): Region {
   const [left, top] = [Math.max(0, x - AROUND_PX), Math.max(0, y - AROUND_PX)];
   return {
     x: left,

@@ -7,6 +7,7 @@ import {
   alignLevels,
   estimateSimilarity,
   fitCommonTone,
+  evenPairs,
   fitTone,
   onSubject,
   registerPair,
@@ -216,6 +217,26 @@ describe('fitTone', () => {
       expect(Math.abs(evaluateTone(tone[1], v) - contrast(v))).toBeLessThan(2 / 255);
       expect(Math.abs(evaluateTone(tone[2], v) - (1 - (1 - v) ** 1.5))).toBeLessThan(2 / 255);
     }
+  });
+
+  it('of a dark room with a burnt window follows what is rare between them, once pairs are evened', () => {
+    // The merge keeps lights down; where the frame is burnt, the merge is white; a tenth of what lies between is white, too.
+    const kept = (v: number): number => 0.45 * v + 0.02;
+    const [dark, rare, burnt] = [20_000, 600, 3000];
+    const v = Float32Array.from({ length: dark + rare + burnt }, (_, i) =>
+      i < dark ? 0.05 + 0.35 * random() : i < dark + rare ? 0.4 + 0.52 * random() : 1,
+    );
+    const target = v.map((x, i) => (i >= dark + rare || (i >= dark && i % 10 === 0) ? 1 : kept(x)));
+    const all = { source: v, target };
+    const even = evenPairs(all);
+    const [evened, plain] = [even, all].map((pair) => fitTone([pair, pair, pair], 0.002, 33)[1]);
+    for (const x of [0.1, 0.3, 0.5, 0.7, 0.85])
+      expect(Math.abs(evaluateTone(evened!, x) - kept(x))).toBeLessThan(3 / 255);
+    expect(Math.abs(evaluateTone(plain!, 0.85) - kept(0.85))).toBeGreaterThan(10 / 255);
+    const few = { source: v.subarray(0, 60), target: target.subarray(0, 60) };
+    expect(evenPairs({ source: few.source.subarray(0, 11), target: few.target.subarray(0, 11) }).source).toHaveLength(
+      11,
+    );
   });
 
   it('refuses too few pairs', () => {

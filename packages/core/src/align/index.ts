@@ -7,7 +7,7 @@ export { solvePoses, type PoseEdge } from './solvePoses';
 export { searchPlacement, type Placement } from './searchPlacement';
 export { fitLightGain } from './fitLightGain';
 export { fitCommonTone, type ColourSamples } from './fitCommonTone';
-export { fitTone, type TonePairs } from './fitTone';
+export { evenPairs, fitTone, type TonePairs } from './fitTone';
 export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';
 export { type Tie } from './reprojectionError';
 export { findPoints, type FindPointsOptions, type KeyPoint } from './findPoints';

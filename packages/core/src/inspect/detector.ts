@@ -1,4 +1,5 @@
 // What a detector is: one file per defect that says how it is found, who could repair it, and what it is called in words.
+import type { Region } from '../image';
 import type { Defect, Detection } from './detection';
 import type { Layer, LayerMaps, MergeKind, SetFacts } from './layers/layer';
 
@@ -6,6 +7,8 @@ import type { Layer, LayerMaps, MergeKind, SetFacts } from './layers/layer';
 export interface Evidence {
   readonly width: number;
   readonly height: number;
+  /** The whole picture, of which this may be a part: its size, and where the part begins in it, cells. */
+  readonly picture: Region;
   readonly facts: SetFacts;
   /** @throws ParameterError for a layer that the kind is not inspected by */
   of<M extends LayerMaps>(layer: Layer<M>): M;
@@ -32,10 +35,10 @@ export interface Detector {
   readonly layers: readonly Layer<LayerMaps>[];
   find(evidence: Evidence): Detection[];
   /**
-   * What makes one frame a better donor than another: the detail it has, or the light of near edges it is free of. Null where no
-   * frame can repair it.
+   * What makes one frame a better donor than another: the detail it has, the light of near edges it is free of, or the moment it shows,
+   * which is to be what the merge shows most of already. Null where no frame can repair it.
    */
-  readonly donorBy: 'detail' | 'spill' | null;
+  readonly donorBy: 'detail' | 'spill' | 'moment' | null;
   /** Whether it is a step of tone or colour, not other structure; default not. */
   readonly isOfTone?: boolean;
   /** Change (RMS, 0..1) that is to be expected at least where it is only estimated; 0 when left out. */

@@ -197,12 +197,21 @@ export function joinSurveys(
   );
 }
 
-/** Evidence as detectors read it. */
-export function evidenceOf(maps: EvidenceMaps, facts: SetFacts, yardsticks: Yardsticks): Evidence {
+/**
+ * Evidence as detectors read it.
+ * @param picture the whole picture's size and where the maps begin in it, cells, when they are of a part of it; default all of it
+ */
+export function evidenceOf(
+  maps: EvidenceMaps,
+  facts: SetFacts,
+  yardsticks: Yardsticks,
+  picture: Region = { x: 0, y: 0, width: maps.width, height: maps.height },
+): Evidence {
   const { width, height, layers } = maps;
   return {
     width,
     height,
+    picture,
     facts,
     of: (layer) => mapsOf(layers, layer),
     knows: ({ name }) => name in yardsticks,

@@ -16,12 +16,11 @@ export function detectorsFor(kind: MergeKind, isKnown: (layer: Layer<LayerMaps>)
   );
 }
 
-/**
- * Detections of all defects that this kind of merge can have, each place claimed once.
- * @param pictureCells cells of the whole picture, when the evidence is of a part of it; default all of the evidence
- */
-export function findDefects(evidence: Evidence, pictureCells = evidence.width * evidence.height): Detection[] {
-  const { width, height, facts } = evidence;
+/** Detections of all defects that this kind of merge can have, each place claimed once. */
+export function findDefects(evidence: Evidence): Detection[] {
+  const { width, height, picture, facts } = evidence;
   const found = detectorsFor(facts.kind, (layer) => evidence.knows(layer)).flatMap((d) => d.find(evidence));
-  return arbitrate(found, width).flatMap((d) => splitLarge(d, pictureCells * LARGEST_SHARE, width, height));
+  return arbitrate(found, width).flatMap((d) =>
+    splitLarge(d, picture.width * picture.height * LARGEST_SHARE, width, height),
+  );
 }

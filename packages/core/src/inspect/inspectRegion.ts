@@ -69,7 +69,14 @@ function defectsOf(
   if (part.width < CELL_PX || part.height < CELL_PX) return [];
   const seen = part.width === whole.width && part.height === whole.height ? maps : cut(maps, whole, part, facts.kind);
   const { x, y } = part;
-  const found = findDefects(evidenceOf(seen, facts, yardsticks), gridWidth * gridHeight).map((d): Detection => ({
+  const all = facts.inside ?? { x: 0, y: 0, width: gridWidth * CELL_PX, height: gridHeight * CELL_PX };
+  const picture: Region = {
+    x: (x - all.x) / CELL_PX,
+    y: (y - all.y) / CELL_PX,
+    width: all.width / CELL_PX,
+    height: all.height / CELL_PX,
+  };
+  const found = findDefects(evidenceOf(seen, facts, yardsticks, picture)).map((d): Detection => ({
     ...d,
     cells: d.cells.map((i) => (Math.floor(i / seen.width) + y / CELL_PX) * gridWidth + (i % seen.width) + x / CELL_PX),
     polygon: d.polygon.map(([px, py]): [number, number] => [px + x, py + y]),

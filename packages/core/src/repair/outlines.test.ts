@@ -1,5 +1,5 @@
 // Outlines as masks, against distances known in closed form.
-import { layOutline, layShape, outlineRegion, proposeRepair, shapeRegion, type Outline } from './index';
+import { layOutline, layShape, outlineRegion, shapeRegion, type Outline } from './index';
 
 const region = { x: 0, y: 0, width: 96, height: 80 };
 /** A square from (30, 30) to (60, 50). */
@@ -91,11 +91,4 @@ it('becomes the larger of what is there and itself, up to its strength', () => {
 it('refuses what encloses nothing', () => {
   expect(() => lay({ points: [[1, 1], [2, 2]] })).toThrow('at least 3'); // prettier-ignore
   expect(() => lay({ featherPx: -1 })).toThrow('0 to 500');
-});
-
-it('of a finding reaches beyond what its detector saw, further at the second try', () => {
-  const [first, second, ...others] = proposeRepair(square.points, [3, 1], { defect: 'halo', isOfOneTone: true });
-  expect([first!.donor, first!.shape.points]).toEqual([3, square.points]);
-  expect(second!.shape.growPx).toBeGreaterThan(first!.shape.growPx);
-  expect(others.map((o) => o.donor)).toEqual([1, 1]);
 });

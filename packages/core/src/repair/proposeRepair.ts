@@ -1,61 +1,72 @@
-// From a finding to the repairs that may close it: its outline as a mask over each of its donors, narrow first.
+// From a finding to the repairs that may close it: masks over one of its donors, the likeliest first.
 import type { Defect } from '../inspect';
+import { CELL_PX } from '../kernels';
+import type { MaskGrowth } from './fitMask';
 import type { OutlineShape } from './shapes';
+
+type Polygon = readonly (readonly [number, number])[];
 
 /** A repair that is tried. */
 export interface ProposedRepair {
-  readonly donor: number;
   readonly shape: OutlineShape;
   /** Whether the donor's tone is to be brought to its surroundings. */
   readonly isMatched: boolean;
 }
 
-/** What decides which repairs are worth trying. */
+/** What decides how a finding is repaired. */
 export interface RepairCase {
   readonly defect: Defect;
   /** Frames of a stack have one tone; of panoramas and brackets they have not. */
   readonly isOfOneTone: boolean;
 }
 
-/**
- * How far a mask goes beyond an outline and fades, px: detectors count cells of 4 px and smooth over some 9, so that what they see of a
- * defect ends up to two cells before or behind it.
- */
-const MASKS: readonly Mask[] = [
-  { growPx: 8, featherPx: 8 },
-  { growPx: 20, featherPx: 14 },
-];
-const SEAM_MASKS: readonly Mask[] = [
-  { growPx: 40, featherPx: 30 },
-  { growPx: 80, featherPx: 50 },
-];
-
 type Mask = Pick<OutlineShape, 'growPx' | 'featherPx'>;
 
-const MATCHED_FIRST: ReadonlySet<Defect> = new Set(['halo', 'ghost'] as const);
+/** A fitted mask ends where both pictures agree: its rim need not be wide. */
+const FITTED: Mask = { growPx: 4, featherPx: 8 };
+/**
+ * A finding's own outline is known to two cells: detectors count cells of 4 px and smooth over some 9, so that what they see of a defect
+ * ends up to two cells before or behind it.
+ */
+const OWN: Mask = { growPx: 8, featherPx: 8 };
+
+/** Cells that masks may grow beyond a finding at most, and those of a seam, whose step fades over a wide strip. */
+const [REACH, SEAM_REACH] = [20, 40];
+/** What is found of other things is most of them: their masks grow by this share of their size, and a few cells at least. */
+const [OF_SIZE, LEAST_REACH] = [0.8, 6];
+/** Where a stack's frame shows less than this of the merge's detail, as energy, it is out of focus, and the mask ends. */
+const STACK_GAIN = 0.6;
 
 /**
- * The repairs that may close a finding.
+ * How far the mask of a finding may grow to fit its cause.
  * @param polygon of the finding, merge px
- * @param donors indices of the frames to repair from, the best first
- * @returns the repairs to be tried in this order, each with its result inspected: every mask with the best frame, then with the others
  */
-export function proposeRepair(
-  polygon: readonly (readonly [number, number])[],
-  donors: readonly number[],
-  { defect, isOfOneTone }: RepairCase,
-): ProposedRepair[] {
-  const shapeOf = (mask: Mask) => ({ kind: 'outline' as const, points: polygon, strength: 1, ...mask });
-  // A step of tone is evened over a wide strip: narrow ones only move it.
-  if (defect === 'seam')
-    return donors.flatMap((donor) => SEAM_MASKS.map((mask) => ({ donor, shape: shapeOf(mask), isMatched: true })));
-  return donors.flatMap((donor) =>
-    MASKS.flatMap((mask) => {
-      const plain = { donor, shape: shapeOf(mask), isMatched: false };
-      const matched = { ...plain, isMatched: true };
-      if (isOfOneTone) return [plain];
-      // What overshoots or is half there has a tone that no frame has; elsewhere the frames' own tone is nearer the truth.
-      return MATCHED_FIRST.has(defect) ? [matched, plain] : [plain, matched];
-    }),
-  );
+export function maskGrowth(polygon: Polygon, { defect, isOfOneTone }: RepairCase): MaskGrowth {
+  const leastGain = isOfOneTone ? STACK_GAIN : 0;
+  if (defect === 'seam') return { reach: SEAM_REACH, leastGain };
+  // Halos fade, and a stack's mask ends where its donor goes soft.
+  if (defect === 'halo' || isOfOneTone) return { reach: REACH, leastGain };
+  const across = Math.sqrt(areaOf(polygon)) / CELL_PX;
+  return { reach: Math.round(Math.min(REACH, Math.max(LEAST_REACH, OF_SIZE * across))), leastGain };
+}
+
+/**
+ * The repairs that may close a finding from one donor.
+ * @param polygon of the finding, merge px
+ * @param fitted outline of the mask that fits its cause, merge px
+ * @returns the repairs in the order in which they are to be tried, each with its result inspected
+ */
+export function proposeRepair(polygon: Polygon, fitted: Polygon, { isOfOneTone }: RepairCase): ProposedRepair[] {
+  const shapeOf = (points: Polygon, mask: Mask): OutlineShape => ({ kind: 'outline', points, strength: 1, ...mask });
+  const masks = [shapeOf(fitted, FITTED), shapeOf(polygon, OWN)];
+  return masks.flatMap((shape) => (isOfOneTone ? [false] : [false, true]).map((isMatched) => ({ shape, isMatched })));
+}
+
+/** What a polygon encloses, px² (the surveyor's formula). */
+function areaOf(polygon: Polygon): number {
+  const twice = polygon.reduce((sum, [x, y], i) => {
+    const [u, v] = polygon[(i + 1) % polygon.length]!;
+    return sum + x * v - u * y;
+  }, 0);
+  return Math.abs(twice) / 2;
 }

@@ -126,3 +126,12 @@ it('painted in with its tone matched, a darker frame leaves no step at the rim, 
     expect(view[14 * 20 + 10]).toBeCloseTo(whole[64 * W + 80]!, 4);
   });
 });
+
+it('that reaches beyond what the mask touches adds the same at the same places', () => {
+  const field = fit((x, y) => 0.0004 * (x - 80) - 0.0002 * (y - 64))!;
+  const inner = { x: 32, y: 32, width: W - 64, height: H - 64 };
+  const planes = allocPlanes(kernels, 1, 1, 3);
+  [0, 1, 2].forEach((c) => planeView(kernels, planes, c).fill(0));
+  addToneField(kernels, planes, { x: 90, y: 50, width: 1, height: 1 }, { ...field, marginPx: 32 }, inner);
+  expect(planeView(kernels, planes, 0)[0]).toBeCloseTo(addedAt(field, 90, 50), 6);
+});

@@ -3,12 +3,14 @@ import { badParameter } from '../checks';
 import type { Region } from '../image';
 import { planeView, type KernelPlanes, type Kernels } from '../kernels';
 
-/** Encoded values to be added to a donor, on a grid over the box that its mask can touch. */
+/** Encoded values to be added to a donor, on a grid over the box that its mask can touch, and a margin around it. */
 export interface ToneField {
   readonly columns: number;
   readonly rows: number;
   /** R, G and B of each node, row by row; nodes stand in the middles of equal parts of the box. */
   readonly values: readonly number[];
+  /** How far the box reaches beyond what the mask can touch, merge px; 0 where it is left out. */
+  readonly marginPx?: number | undefined;
 }
 
 /** Nodes along each side: tones change slowly, and edges must not be followed. */
@@ -66,6 +68,11 @@ export function fitToneField(
   return { columns, rows, values: Array.from(values, (v) => Number(v.toFixed(5))) };
 }
 
+/** The box that a field lies over: what its mask can touch and the margin around it, merge px. */
+export function fieldBox({ x, y, width, height }: Region, marginPx = 0): Region {
+  return { x: x - marginPx, y: y - marginPx, width: width + 2 * marginPx, height: height + 2 * marginPx };
+}
+
 /** Gauss–Seidel sweeps: an unknown node becomes the mean of its neighbours until nothing changes. */
 function spread(values: Float64Array, isKnown: readonly boolean[], columns: number, rows: number): void {
   // From the mean of what is known the sweeps have less far to go.
@@ -104,16 +111,17 @@ function spread(values: Float64Array, isKnown: readonly boolean[], columns: numb
  * Adds a field to a donor's pixels, between the nodes bilinearly.
  * @param planes R, G, B (and more) of a part of the picture, changed in place
  * @param part that the planes cover, in units of `scale` merge px
- * @param box that the field lies over, merge px
+ * @param touched what the mask can touch, merge px
  */
 export function addToneField(
   kernels: Kernels,
   planes: KernelPlanes,
   part: Region,
-  { columns, rows, values }: ToneField,
-  box: Region,
+  { columns, rows, values, marginPx }: ToneField,
+  touched: Region,
   scale = 1,
 ): void {
+  const box = fieldBox(touched, marginPx);
   const views = [0, 1, 2].map((c) => planeView(kernels, planes, c));
   const along = (at: number, from: number, length: number, nodes: number): number =>
     Math.min(nodes - 1, Math.max(0, ((at - from) / length) * nodes - 0.5));

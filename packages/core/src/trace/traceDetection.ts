@@ -74,7 +74,8 @@ export function traceDetection(
   const best = sharpestFrames(stack);
   // A bracket's halo is no spread light: there detail tells.
   const nearSide = detector.donorBy === 'spill' && spill.name in yardsticks ? nearSideIn(yardsticks) : null;
-  const errors = predictErrors(stack, cells, best, nearSide);
+  const errors =
+    detector.donorBy === 'moment' ? errorsOfMoments(stack, cells) : predictErrors(stack, cells, best, nearSide);
   const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
   const top = Math.max(...sharp, 1e-12);
   const shown = shownShares(explainCells(stack).closest, cells, stack.frames.length);
@@ -215,6 +216,25 @@ function predictErrors(
       // A frame that is clipped there shows nothing of it, whatever its noise looks like.
       const blind = frame.valid[i] && frame.relation && !frame.relation.telling[i];
       return blind ? top + CLIPPED_SQUARED : Math.max(0, top - detail(frame, i));
+    }),
+  );
+}
+
+/** What differs by more than this, squared, is another thing: how much does not matter. */
+const OTHER_THING = 0.01;
+/** In whatever tone, a place is another thing where the merge is so many times as far from a frame as noise and resampling leave. */
+const OTHER_MISFIT = 12;
+
+/**
+ * Mean squared error per frame where the whole of a moving thing is to be as one frame shows it: by how much that changes what the merge
+ * shows already, so that least is changed beside what is wrong.
+ */
+function errorsOfMoments({ frames }: CellStack, cells: readonly number[]): number[] {
+  return frames.map(({ residual, valid, relation }) =>
+    mean(cells, (i) => {
+      if (!relation) return Math.min(OTHER_THING, residual[i]!);
+      if (relation.telling[i]) return OTHER_THING * Math.min(1, relation.misfit[i]! / OTHER_MISFIT);
+      return valid[i] ? OTHER_THING + CLIPPED_SQUARED : OTHER_THING;
     }),
   );
 }

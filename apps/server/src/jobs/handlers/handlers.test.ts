@@ -119,7 +119,7 @@ describe('laying pictures on each other', () => {
     const gain = lightGainTask({ source: dim, target: base, sourceToTarget: same });
     // Encoded 0.7 of the value is about 0.7 to the power of 2.2 of the light.
     for (const g of gain) expect(Math.abs(Math.log2(g) - 2.2 * Math.log2(1 / 0.7))).toBeLessThan(0.25);
-    const tone = toneTask({ frame: dim, merge: base });
+    const tone = toneTask({ frame: dim, merge: base, isExposure: false });
     for (const v of [0.25, 0.4, 0.5]) expect(Math.abs(evaluateTone(tone[1], v) - v / 0.7)).toBeLessThan(0.02);
   });
 
@@ -136,7 +136,7 @@ describe('laying pictures on each other', () => {
     const merge = await store('black and white', { width: W, height: H, data });
     const grey = greyMixTask({ frame, merge })!;
     mix.forEach((w, c) => expect(Math.abs(grey[c]! - w)).toBeLessThan(0.03));
-    const tone = toneTask({ frame: { ...frame, grey }, merge });
+    const tone = toneTask({ frame: { ...frame, grey }, merge, isExposure: false });
     const tile = { region: { x: 60, y: 60, width: 64, height: 64 }, width: 64, height: 64, format: 'png' as const };
     const pixels = async (source: TileSource): Promise<Buffer> =>
       sharp(await tileTask({ source, tile, icc: null }))
@@ -146,14 +146,17 @@ describe('laying pictures on each other', () => {
     const wanted = await pixels({ kind: 'picture', tiles: merge.tiles });
     expect(Math.max(...shown.map((v, i) => Math.abs(v - wanted[i]!)))).toBeLessThanOrEqual(4);
     // Without the mix no tone curve makes one of the other.
-    const coloured = await pixels({ kind: 'frame', frame: { ...frame, tone: toneTask({ frame, merge }) } });
+    const coloured = await pixels({
+      kind: 'frame',
+      frame: { ...frame, tone: toneTask({ frame, merge, isExposure: false }) },
+    });
     expect(Math.max(...coloured.map((v, i) => Math.abs(v - wanted[i]!)))).toBeGreaterThan(15);
     expect(greyMixTask({ frame: merge, merge: frame })).toBeNull();
   });
 
   it('a frame that the merge hardly shows says nothing of its tone', () => {
     const away = { ...dim, geometry: similarityGeometry({ re: 1, im: 0, tx: 5000, ty: 0 }) };
-    expect(toneTask({ frame: away, merge: base })).toBe(IDENTITY_TONE);
+    expect(toneTask({ frame: away, merge: base, isExposure: false })).toBe(IDENTITY_TONE);
   });
 
   it('corners are found mirrored in a mirrored picture, and relate frames that share them', () => {

@@ -1,6 +1,6 @@
 // Task `toneField`: what brings a donor's tone to what surrounds a mask.
 import { planeView, type KernelPlanes } from '@blendrak/core/kernels';
-import { fitToneField, layShape, renderRepair, shapeRegion, warpSource } from '@blendrak/core/repair';
+import { fieldBox, fitToneField, layShape, renderRepair, shapeRegion, warpSource } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
 import { placedFrame, plainFrame } from '../sources';
@@ -15,11 +15,12 @@ export function toneFieldTask({
   shape,
   shift,
   apart = [],
+  marginPx = 0,
 }: TaskRequest<'toneField'>): TaskResponse<'toneField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = scene.frames.map(placedFrame);
-  const box = shapeRegion(shape);
+  const box = fieldBox(shapeRegion(shape), marginPx);
   const scale = Math.max(1, Math.max(box.width, box.height) / LONG_SIDE);
   const region = {
     x: box.x / scale,
@@ -43,6 +44,7 @@ export function toneFieldTask({
       const y = (region.y + Math.floor(i / region.width) + 0.5) * scale;
       return x >= 0 && y >= 0 && x < base.source.width && y < base.source.height ? v : 0;
     });
-    return fitToneField(views(merge, 3), [...views(source, 3), valid], mask, region);
+    const field = fitToneField(views(merge, 3), [...views(source, 3), valid], mask, region);
+    return field && { ...field, ...(marginPx > 0 && { marginPx }) };
   });
 }

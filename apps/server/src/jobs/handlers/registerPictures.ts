@@ -3,6 +3,7 @@ import {
   alignLevels,
   fitCommonTone,
   fitLightGain,
+  evenPairs,
   fitTone,
   onSubject,
   registerPair,
@@ -142,7 +143,7 @@ export function greyMixTask({ frame, merge }: TaskRequest<'greyMix'>): TaskRespo
   return pairs && fitGreyMix(pairs);
 }
 
-export function toneTask({ frame, merge }: TaskRequest<'tone'>): ToneCurve {
+export function toneTask({ frame, merge, isExposure }: TaskRequest<'tone'>): ToneCurve {
   const pairs = colourPairs(frame, merge);
   // A frame that the merge hardly shows says nothing of its tone.
   if (!pairs) return IDENTITY_TONE;
@@ -150,8 +151,12 @@ export function toneTask({ frame, merge }: TaskRequest<'tone'>): ToneCurve {
   const mixed =
     grey && pairs.source[0].map((r, i) => grey[0] * r + grey[1] * pairs.source[1][i]! + grey[2] * pairs.source[2][i]!);
   const channel = (c: 0 | 1 | 2): TonePairs => ({ source: mixed ?? pairs.source[c], target: pairs.target[c] });
-  return fitTone([channel(0), channel(1), channel(2)]);
+  if (!isExposure) return fitTone([channel(0), channel(1), channel(2)]);
+  return fitTone([evenPairs(channel(0)), evenPairs(channel(1)), evenPairs(channel(2))], STRAIGHT, KNOTS);
 }
+
+/** Evened pairs tell each part of the curve by themselves: it may bend, most of all before it ends in white. */
+const [STRAIGHT, KNOTS] = [0.002, 33];
 
 /** Px between the places that frames and merge are compared at, on the level that is looked at. */
 const COMMON_PITCH = 2;

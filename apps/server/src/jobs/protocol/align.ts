@@ -104,7 +104,7 @@ export interface AlignTasks {
   /** The one tone curve of a merge of frames that are toned alike; null where nothing tells. */
   readonly commonTone: [{ frames: readonly PlacedPicture[]; merge: StoredPicture }, ToneCurve | null];
   /** Fits the tone of a frame to that of the merge it lies in. */
-  readonly tone: [{ frame: PlacedPicture; merge: StoredPicture }, ToneCurve];
+  readonly tone: [{ frame: PlacedPicture; merge: StoredPicture; isExposure: boolean }, ToneCurve];
   /** Gains of light, source → target. `sourceToTarget` maps px at full size. */
   readonly lightGain: [
     { source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity },

@@ -10,7 +10,7 @@ import type {
   SetFacts,
   Yardsticks,
 } from '@blendrak/core/inspect';
-import type { MaskShape, ToneField } from '@blendrak/core/repair';
+import type { MaskGrowth, MaskShape, ToneField } from '@blendrak/core/repair';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from './pictures';
 
@@ -62,8 +62,21 @@ export interface InspectTasks {
       shift?: readonly [number, number];
       /** Places that are wrong themselves, and tell nothing of the tone. */
       apart?: readonly (readonly (readonly [number, number])[])[];
+      /** How far around what the mask touches tones are compared, px; default 0. */
+      marginPx?: number;
     },
     ToneField | null,
+  ];
+  /** The outline of a mask that covers a polygon and what around it is not what the donor shows. */
+  readonly fitMask: [
+    {
+      scene: InspectionScene;
+      donor: number;
+      polygon: readonly (readonly [number, number])[];
+      /** Whether the donor has tones of its own. */
+      bends: boolean;
+    } & MaskGrowth,
+    readonly (readonly [number, number])[],
   ];
   /** From how far away of the merge itself a mask is best filled, px; null where nothing near can be used. */
   readonly findFill: [

@@ -36,16 +36,25 @@ interface Edge {
   readonly name: 'left' | 'right' | 'top' | 'bottom';
   readonly along: number;
   readonly deep: number;
+  /** Cells inwards of the whole picture. */
+  readonly wholeDeep: number;
   at(t: number, depth: number): number;
 }
 
-function edgesOf(width: number, height: number): Edge[] {
-  return [
-    { name: 'left', along: height, deep: width, at: (t, d) => t * width + d },
-    { name: 'right', along: height, deep: width, at: (t, d) => t * width + width - 1 - d },
-    { name: 'top', along: width, deep: height, at: (t, d) => d * width + t },
-    { name: 'bottom', along: width, deep: height, at: (t, d) => (height - 1 - d) * width + t },
+/** The picture's own edges, of which a part of it may have none. */
+function edgesOf({ width, height, picture }: Evidence): Edge[] {
+  const [across, down] = [
+    { along: height, deep: width, wholeDeep: picture.width },
+    { along: width, deep: height, wholeDeep: picture.height },
   ];
+  const edges: Edge[] = [];
+  if (picture.x === 0) edges.push({ name: 'left', ...across, at: (t, d) => t * width + d });
+  if (picture.x + width === picture.width)
+    edges.push({ name: 'right', ...across, at: (t, d) => t * width + width - 1 - d });
+  if (picture.y === 0) edges.push({ name: 'top', ...down, at: (t, d) => d * width + t });
+  if (picture.y + height === picture.height)
+    edges.push({ name: 'bottom', ...down, at: (t, d) => (height - 1 - d) * width + t });
+  return edges;
 }
 
 /**
@@ -53,7 +62,7 @@ function edgesOf(width: number, height: number): Edge[] {
  */
 function findBorders(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
-  const strips = edgesOf(width, height).map((edge) => stripAlong(evidence, edge));
+  const strips = edgesOf(evidence).map((edge) => stripAlong(evidence, edge));
   // A corner belongs to the longer of its strips.
   strips.sort((a, b) => b.cells.length - a.cells.length);
   const taken = new Uint8Array(width * height);
@@ -151,7 +160,7 @@ interface Strip {
 function stripAt(evidence: Evidence, edge: Edge, { t0, t1 }: Window): Strip | null {
   const { level: levels } = evidence.of(rim);
   const level: LevelAt = (t, d) => levels[edge.at(t, d)]!;
-  const most = Math.floor(DEEPEST * edge.deep);
+  const most = Math.min(edge.deep, Math.floor(DEEPEST * edge.wholeDeep));
   const beyond = unreachedDepth(evidence, edge, t0, t1, most);
   if (beyond >= THINNEST) {
     return { depth: beyond, filling: fillingOf(edge, t0, t1, beyond, level) ?? 'invented', beyond: true };

@@ -34,7 +34,7 @@ const LEAST_TEAR = 6;
  * equalised place by place: exposures differ by more than what moves does.
  */
 function findCuts(evidence: Evidence): Detection[] {
-  const { width, height } = evidence;
+  const { width, height, picture } = evidence;
   const tear = markTears(evidence);
   const { apart, apartOverNoise } = evidence.of(agreement);
   const moves = Uint8Array.from(apart, (v, i) =>
@@ -43,7 +43,7 @@ function findCuts(evidence: Evidence): Detection[] {
   const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
   return findComponents(closed).flatMap((thing): Detection[] => {
     const torn = thing.cells.filter((i) => tear[i]);
-    if (torn.length < LEAST_TEAR || thing.cells.length > LARGEST_THING * width * height) return [];
+    if (torn.length < LEAST_TEAR || thing.cells.length > LARGEST_THING * picture.width * picture.height) return [];
     const plain = Math.sqrt(torn.reduce((s, i) => s + apart[i]! ** 2, 0) / torn.length);
     const confidence = confidenceOf(plain, JUST_VISIBLE);
     if (confidence < 0.5) return [];
@@ -95,7 +95,7 @@ export const ghost: Detector = {
   kinds: ['panorama', 'bracket'],
   layers: [agreement, moments],
   find: findGhosts,
-  donorBy: 'detail',
+  donorBy: 'moment',
   cause: ({ measurements, shown, donor }) =>
     measurements['cutLength']
       ? `Something moved between the frames, and the merge cuts through it: one part is from ${shown}, the rest from another frame. ${donor} has it whole.`

@@ -1,0 +1,130 @@
+// Masks that fit their cause: grown over known differences, and no further.
+import { fitMask, likenessOf, maskGrowth, proposeRepair, type Likeness } from './index';
+
+const [W, H] = [160, 128];
+const plane = (value: (x: number, y: number) => number): Float32Array =>
+  Float32Array.from({ length: W * H }, (_, i) => value(i % W, Math.floor(i / W)));
+const texture = (x: number, y: number): number => 0.4 + 0.15 * Math.sin(x * 1.3) * Math.cos(y * 0.9);
+const all = plane(() => 1);
+const NOISE = 1e-5;
+const grid = W / 4;
+
+function compared(
+  merge: (x: number, y: number) => number,
+  donor: (x: number, y: number) => number = texture,
+  valid: Float32Array = all,
+): Likeness {
+  const [m, d] = [plane(merge), plane(donor)];
+  return likenessOf([m, m, m], [d, d, d, valid], W, H, NOISE);
+}
+
+/** Cells of a rectangle, px. */
+function cellsIn(x: number, y: number, width: number, height: number): number[] {
+  const out: number[] = [];
+  for (let v = y / 4; v < (y + height) / 4; v++) for (let u = x / 4; u < (x + width) / 4; u++) out.push(v * grid + u);
+  return out;
+}
+
+function boxOf(mask: Uint8Array): [left: number, top: number, right: number, bottom: number] {
+  const marked = [...mask.keys()].filter((i) => mask[i]);
+  const [xs, ys] = [marked.map((i) => i % grid), marked.map((i) => Math.floor(i / grid))];
+  return [Math.min(...xs) * 4, Math.min(...ys) * 4, Math.max(...xs) * 4 + 4, Math.max(...ys) * 4 + 4];
+}
+
+const isWrong = (x: number, y: number): boolean => x >= 48 && x < 112 && y >= 40 && y < 88;
+
+describe('likenessOf', () => {
+  it('is about nothing where both are the same, and large where one is blurred or lighter', () => {
+    const same = compared(texture);
+    expect(Math.max(...same.apart)).toBeLessThan(0.01);
+    const lighter = compared((x, y) => texture(x, y) + (isWrong(x, y) ? 0.03 : 0));
+    const blurred = compared((x, y) => (isWrong(x, y) ? 0.4 : texture(x, y)));
+    const middle = 16 * grid + 20;
+    expect(lighter.apart[middle]).toBeGreaterThan(20);
+    expect(blurred.apart[middle]).toBeGreaterThan(100);
+    expect(blurred.gain[middle]).toBeGreaterThan(100);
+    expect(blurred.gain[0]).toBeCloseTo(1, 5);
+  });
+
+  it('knows where the donor shows nothing, and refuses what is not in whole cells', () => {
+    const half = compared(
+      texture,
+      texture,
+      plane((x) => (x < 80 ? 1 : 0)),
+    );
+    expect([half.valid[0], half.valid[grid - 1]]).toEqual([1, 0]);
+    expect(() => likenessOf([all], [all], W + 1, H, NOISE)).toThrow('multiples of 4');
+  });
+});
+
+describe('fitMask', () => {
+  const growth = { reach: 20, leastGain: 0 };
+
+  it('grows from a part of what is wrong over all of it, and ends where both agree', () => {
+    const lighter = compared((x, y) => texture(x, y) + (isWrong(x, y) ? 0.03 : 0));
+    const mask = fitMask(lighter, cellsIn(72, 56, 8, 8), growth);
+    // What is smoothed over a cell on either side may be a cell more.
+    const [left, top, right, bottom] = boxOf(mask);
+    expect([left, top, right, bottom].map((v, k) => Math.abs(v - [48, 40, 112, 88][k]!) <= 4)).toEqual([
+      true,
+      true,
+      true,
+      true,
+    ]);
+    for (const cell of cellsIn(48, 40, 64, 48)) expect(mask[cell]).toBe(1);
+  });
+
+  it('keeps to the finding where there is nothing more, and never leaves its reach', () => {
+    expect(fitMask(compared(texture), cellsIn(72, 56, 8, 8), growth).reduce((s, v) => s + v, 0)).toBe(4);
+    const strip = compared((x, y) => texture(x, y) + (y >= 52 && y < 68 ? 0.05 : 0));
+    const [left, , right] = boxOf(fitMask(strip, cellsIn(72, 56, 8, 8), { reach: 6, leastGain: 0 }));
+    expect([left, right]).toEqual([48, 104]);
+  });
+
+  it('does not grow to where the donor is soft itself', () => {
+    // The right half of what differs does so because the donor shows nothing sharp there.
+    const soft = compared(
+      (x, y) => (isWrong(x, y) && x < 80 ? 0.4 : texture(x, y)),
+      (x, y) => (isWrong(x, y) && x >= 80 ? 0.4 : texture(x, y)),
+    );
+    const start = cellsIn(60, 56, 8, 8);
+    expect(boxOf(fitMask(soft, start, { reach: 20, leastGain: 0.6 }))[2]).toBeLessThanOrEqual(84);
+    expect(boxOf(fitMask(soft, start, growth))[2]).toBeGreaterThan(100);
+  });
+
+  it('bridges a gap of a cell, and leaves alone what lies apart', () => {
+    const islands = compared((x, y) => texture(x, y) + (isWrong(x, y) && (x < 72 || x >= 88) ? 0.03 : 0));
+    expect(boxOf(fitMask(islands, cellsIn(56, 56, 8, 8), growth))[2]).toBeLessThanOrEqual(76);
+    const gap = compared((x, y) => texture(x, y) + (isWrong(x, y) && (x < 72 || x >= 76) ? 0.03 : 0));
+    expect(boxOf(fitMask(gap, cellsIn(56, 56, 8, 8), growth))[2]).toBeGreaterThan(100);
+  });
+});
+
+describe('what is tried for a finding', () => {
+  const square = (side: number): [number, number][] => [[0, 0], [side, 0], [side, side], [0, side]]; // prettier-ignore
+  const bracket = { isOfOneTone: false } as const;
+
+  it('is the fitted mask first, then its own outline; in the donor’s tone first, then matched where tones differ', () => {
+    const [own, fitted] = [square(40), square(60)];
+    const tries = proposeRepair(own, fitted, { defect: 'ghost', ...bracket });
+    expect(tries.map(({ shape, isMatched }) => [shape.points === fitted, isMatched])).toEqual([
+      [true, false],
+      [true, true],
+      [false, false],
+      [false, true],
+    ]);
+    expect(proposeRepair(own, fitted, { defect: 'halo', isOfOneTone: true }).map((t) => t.isMatched)).toEqual([
+      false,
+      false,
+    ]);
+  });
+
+  it('grows farthest for seams, and for other things by their size', () => {
+    const reach = (defect: 'seam' | 'halo' | 'clipping', side: number): number =>
+      maskGrowth(square(side), { defect, ...bracket }).reach;
+    expect(reach('seam', 20)).toBeGreaterThan(reach('halo', 20));
+    expect(reach('halo', 20)).toBe(reach('halo', 400));
+    expect([20, 60, 400].map((side) => reach('clipping', side))).toEqual([6, 12, 20]);
+    expect(maskGrowth(square(20), { defect: 'soft-patch', isOfOneTone: true }).leastGain).toBeGreaterThan(0);
+  });
+});
