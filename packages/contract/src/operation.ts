@@ -39,9 +39,8 @@ export const toneFieldSchema = z
     'values: three for each node of the grid',
   );
 
-/** What an operation does; never changed once it is there. */
-export const newOperationSchema = z.strictObject({
-  kind: z.literal('paint'),
+/** A mask over a better source. */
+export const operationPartSchema = z.strictObject({
   /** Frame that is painted in; null: the merge as it came, which takes earlier repairs back. */
   donor: z.number().int().min(0).nullable(),
   shape: maskShapeSchema,
@@ -49,6 +48,13 @@ export const newOperationSchema = z.strictObject({
   shift: z.tuple([z.number().min(-20_000).max(20_000), z.number().min(-20_000).max(20_000)]).optional(),
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   tone: toneFieldSchema.optional(),
+});
+
+/** What an operation does; never changed once it is there. */
+export const newOperationSchema = operationPartSchema.extend({
+  kind: z.literal('paint'),
+  /** Further parts, laid after the first in order: several sources each mend a part of one place. */
+  also: z.array(operationPartSchema).max(200).optional(),
 });
 
 /** A finding that is to be filled from the picture around it. */
@@ -107,6 +113,7 @@ export const operationChangesSchema = z.strictObject({
 });
 
 export type MaskShapeRecord = z.infer<typeof maskShapeSchema>;
+export type OperationPartRecord = z.infer<typeof operationPartSchema>;
 export type NewOperation = z.infer<typeof newOperationSchema>;
 export type OperationState = z.infer<typeof operationStateSchema>;
 export type Operation = z.infer<typeof operationSchema>;

@@ -1,7 +1,7 @@
 // Repairs that the application worked out by itself: rendered and inspected before anybody is asked to keep them.
 import { z } from 'zod';
 import { newOperationSchema } from './operation';
-import { defectSchema } from './report';
+import { defectSchema, type DefectWord } from './report';
 
 export const proposalSchema = z.strictObject({
   id: z.string(),
@@ -18,6 +18,19 @@ export const proposalSchema = z.strictObject({
   revision: z.number().int(),
   state: z.enum(['waiting', 'kept', 'refused']),
 });
+
+/** What decides that. */
+interface MendableFacts {
+  readonly defect: DefectWord;
+  readonly repairable: boolean;
+  /** Index or name of the frame to repair from. */
+  readonly donor: number | string | null;
+}
+
+/** Whether a repair of a finding can be worked out: from frames, or of a speck from around it. */
+export function isMendable({ defect, repairable, donor }: MendableFacts): boolean {
+  return (repairable && donor !== null) || defect === 'dust';
+}
 
 /** What is to be worked out: repairs of open findings at least so visible, or of one. */
 export const mendOrderSchema = z.union([

@@ -1,8 +1,8 @@
 // `blendrak repair`: a report in, the merge out with what could be mended by itself.
 import { basename, join } from 'node:path';
-import type { Report } from '@blendrak/contract';
+import { isMendable, type Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
-import { placeOperation } from '@blendrak/core/repair';
+import { partsOf, placeOperation } from '@blendrak/core/repair';
 import {
   closes,
   isGone,
@@ -91,14 +91,17 @@ function fateOf(
   const { repair, rest, plants } = tried;
   if (isGone(tried)) return 'gone with the repair of another';
   if (!repair) return plants ? `stays: a repair would plant a ${plants}` : 'stays: no repair that was tried helps';
-  const source = frames[repair.donor]!.name;
+  const used = [...new Set(partsOf(repair).flatMap((p) => (p.donor === null ? [] : [frames[p.donor]!.name])))].join(
+    ', ',
+  );
+  const source = repair.shift ? 'around it' : used;
   return closes(tried) ? `repaired from ${source}` : `stays: ${Math.round(100 * rest)} % of it is left by ${source}`;
 }
 
 function toRepair(finding: Report['findings'][number], { frames }: ProcessedSet, path: string): ToRepair[] {
-  const { id, defect, region, donor, repairable } = finding;
-  if (!repairable || donor === null) return [];
-  const donors = (finding.donors ?? [donor]).map((name) => {
+  const { id, defect, region, donor } = finding;
+  if (!isMendable(finding)) return [];
+  const donors = (finding.donors ?? (donor === null ? [] : [donor])).map((name) => {
     const index = frames.findIndex((f) => f.name === name);
     if (index >= 0) return index;
     throw new InputError(path, `${id} is to be repaired from ${name}`, frames.map((f) => f.name).join(', '));

@@ -1,17 +1,22 @@
 // Step: repairs of a merge's findings worked out by themselves: each is rendered and inspected before it is proposed.
 import type { DefectWord } from '@blendrak/contract';
 import { dilate, sharedArea, type Region } from '@blendrak/core/image';
-import { hides, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
+import { hides, nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
   layShape,
   maskGrowth,
   operationsReaching,
+  partsOf,
   placeOperation,
   proposeRepair,
-  type MaskShape,
+  repairSources,
+  speckMask,
   type Operation,
+  type OperationPart,
   type PlacedOperation,
+  type ProposedRepair,
+  type ToneField,
 } from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
 import type { StepContext } from './types';
@@ -30,7 +35,7 @@ export interface ToRepair {
 export interface TriedRepair {
   readonly findingId: string;
   /** The best of the repairs that were tried; null where none helps. */
-  readonly repair: (Operation & { readonly donor: number }) | null;
+  readonly repair: Operation | null;
   /** Share of the finding that stays, 0..1; 0 where it is closed, and without a repair where one of another finding closed it. */
   readonly rest: number;
   /** Defect that the repair would plant; only of one that is not proposed. */
@@ -59,8 +64,6 @@ const INSTEAD_SHARE = 0.3;
 const FAR_PX = 400;
 /** Tones are compared so far around a mask, px. */
 const TONE_MARGIN_PX = 32;
-/** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
-const MOST_DONORS = 3;
 
 /** Whether a finding was gone before anything was tried: the repair of another one had closed it. */
 export function isGone({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): boolean {
@@ -111,17 +114,20 @@ async function settle(
   kept: readonly PlacedOperation[],
   { facts, yardsticks }: LookAgain,
   size: PictureSize,
-  { run, signal }: StepContext,
+  context: StepContext,
 ): Promise<TriedRepair> {
+  const { run, signal } = context;
   const [gridWidth, gridHeight] = [Math.floor(size.width / CELL_PX), Math.floor(size.height / CELL_PX)];
   const { id, polygon, defect, bbox } = finding;
-  const of = { defect, isOfOneTone: facts.kind === 'focus-stack' };
+  const of = { defect, kind: facts.kind, nearSide: nearEndIn(yardsticks) };
   const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, bbox, FAR_PX)] };
   let best: TriedRepair = { findingId: id, repair: null, rest: 1, plants: null };
-  for (const donor of finding.donors.slice(0, MOST_DONORS)) {
-    const growth = maskGrowth(polygon, of);
-    const fitted = await run('fitMask', { scene: acting, donor, polygon, bends: !of.isOfOneTone, ...growth }, signal);
-    const region = grown(boxOf([...polygon, ...fitted]), size);
+  for (const source of repairSources(finding.donors, of)) {
+    const fitted =
+      source === 'around'
+        ? []
+        : await run('fitMask', { scene: acting, facts, source, polygon, ...maskGrowth(polygon, of) }, signal);
+    const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.points)]), size);
     const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> => {
       const operations = [...scene.operations, ...operationsReaching(by, region, AROUND_PX)];
       const place = { facts, yardsticks, region, gridWidth, gridHeight };
@@ -133,14 +139,19 @@ async function settle(
     const whole = cellsOf(names, before, bbox, gridWidth);
     if (whole === 0 && kept.length > 0 && cellsOf([defect], await look([]), bbox, gridWidth) > 0)
       return { ...best, rest: 0 };
-    for (const { shape, isMatched } of proposeRepair(polygon, fitted, of)) {
-      const matching = { scene: acting, donor, shape, marginPx: TONE_MARGIN_PX };
-      const tone = isMatched ? await run('toneField', matching, signal) : null;
-      if (isMatched && !tone) continue;
-      const repair = { donor, shape, ...(tone && { tone }) };
+    const repairs =
+      source === 'around'
+        ? [() => filled(finding, acting, context)]
+        : proposeRepair(polygon, fitted, of).map(
+            (proposed) => () =>
+              toned(proposed, (part) => run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX }, signal)),
+          );
+    for (const make of repairs) {
+      const repair = await make();
+      if (!repair) continue;
       const after = await look([...kept, placeOperation({ id, ...repair })]);
       const rest = Math.min(1, cellsOf(names, after, bbox, gridWidth) / Math.max(1, whole));
-      const touched = cellsUnder(shape, region, gridWidth);
+      const touched = cellsUnder(repair, region, gridWidth);
       const planted = plantedIn(after, before, finding, { gridWidth, whole, touched });
       if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
       else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
@@ -148,6 +159,34 @@ async function settle(
     }
   }
   return best;
+}
+
+/** A speck filled from around it; null where nothing there can be used. */
+async function filled(
+  { polygon }: ToRepair,
+  scene: InspectionScene,
+  { run, signal }: StepContext,
+): Promise<Operation | null> {
+  const shape = speckMask(polygon);
+  const shift = await run('findFill', { scene, shape, apart: [polygon] }, signal);
+  if (!shift) return null;
+  const tone = await run('toneField', { scene, donor: null, shape, shift, apart: [polygon] }, signal);
+  return { donor: null, shape, shift, ...(tone && { tone }) };
+}
+
+/** A proposed repair as one operation; null where its tone cannot be matched. */
+async function toned(
+  { parts, isMatched }: ProposedRepair,
+  toneOf: (part: ProposedRepair['parts'][number]) => Promise<ToneField | null>,
+): Promise<Operation | null> {
+  const made: OperationPart[] = [];
+  for (const part of parts) {
+    const tone = isMatched ? await toneOf(part) : null;
+    if (isMatched && !tone) return null;
+    made.push({ ...part, ...(tone && { tone }) });
+  }
+  const [first, ...also] = made;
+  return first ? { ...first, ...(also.length > 0 && { also }) } : null;
 }
 
 function boxOf(points: readonly (readonly [number, number])[]): Region {
@@ -184,12 +223,12 @@ function plantedIn(
   });
 }
 
-/** Cells of the whole picture that a mask changes, and those beside them. */
-function cellsUnder(shape: MaskShape, region: Region, gridWidth: number): ReadonlySet<number> {
+/** Cells of the whole picture that an operation changes, and those beside them. */
+function cellsUnder(operation: Operation, region: Region, gridWidth: number): ReadonlySet<number> {
   const [x, y] = [Math.floor(region.x / CELL_PX), Math.floor(region.y / CELL_PX)];
   const [width, height] = [Math.ceil(region.width / CELL_PX), Math.ceil(region.height / CELL_PX)];
   const mask = new Float32Array(width * height);
-  layShape(mask, { x, y, width, height }, shape, CELL_PX);
+  for (const { shape } of partsOf(operation)) layShape(mask, { x, y, width, height }, shape, CELL_PX);
   const changed = dilate({ width, height, data: Uint8Array.from(mask, (v) => (v > 0 ? 1 : 0)) }, BESIDE_CELLS).data;
   return new Set(
     Array.from(changed.keys()).flatMap((i) =>

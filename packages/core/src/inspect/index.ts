@@ -38,5 +38,5 @@ export {
 } from './layers/layer';
 export { explanation, type ExplanationMaps } from './layers/explanation';
 export { sensorSpots } from './layers/sensorSpots';
-export { spill, type SpillYardstick } from './layers/spill';
+export { nearEndIn } from './layers/spill';
 export { unresolvedBlur, VISIBLE_BLUR_PX, type UnresolvedBlur } from './defects/focusGap';

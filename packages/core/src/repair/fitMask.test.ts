@@ -1,5 +1,5 @@
 // Masks that fit their cause: grown over known differences, and no further.
-import { fitMask, likenessOf, maskGrowth, proposeRepair, type Likeness } from './index';
+import { fitMask, likenessOf, maskGrowth, proposeRepair, repairSources, type Likeness } from './index';
 
 const [W, H] = [160, 128];
 const plane = (value: (x: number, y: number) => number): Float32Array =>
@@ -102,21 +102,37 @@ describe('fitMask', () => {
 
 describe('what is tried for a finding', () => {
   const square = (side: number): [number, number][] => [[0, 0], [side, 0], [side, side], [0, side]]; // prettier-ignore
-  const bracket = { isOfOneTone: false } as const;
+  const bracket = { kind: 'bracket', nearSide: null } as const;
+  const stack = { kind: 'focus-stack', nearSide: 'last' } as const;
 
   it('is the fitted mask first, then its own outline; in the donor’s tone first, then matched where tones differ', () => {
-    const [own, fitted] = [square(40), square(60)];
+    const [own, fitted] = [square(40), [{ donor: 3, points: square(60) }]];
     const tries = proposeRepair(own, fitted, { defect: 'ghost', ...bracket });
-    expect(tries.map(({ shape, isMatched }) => [shape.points === fitted, isMatched])).toEqual([
-      [true, false],
-      [true, true],
-      [false, false],
-      [false, true],
+    expect(tries.map(({ parts, isMatched }) => [parts[0]!.shape.points === own, parts[0]!.donor, isMatched])).toEqual([
+      [false, 3, false],
+      [false, 3, true],
+      [true, 3, false],
+      [true, 3, true],
     ]);
-    expect(proposeRepair(own, fitted, { defect: 'halo', isOfOneTone: true }).map((t) => t.isMatched)).toEqual([
-      false,
-      false,
-    ]);
+    expect(proposeRepair(own, fitted, { defect: 'halo', ...stack }).map((t) => t.isMatched)).toEqual([false, false]);
+  });
+
+  it('in parts keeps to them, and is nothing where nothing was found', () => {
+    const parts = [2, 5].map((donor) => ({ donor, points: square(10 * donor) }));
+    const tries = proposeRepair(square(40), parts, { defect: 'border', ...stack });
+    expect(tries.map((t) => t.parts.map((p) => p.donor))).toEqual([[2, 5]]);
+    expect(proposeRepair(square(40), [], { defect: 'border', ...stack })).toEqual([]);
+  });
+
+  it('comes from single frames first, but crosses a picture in parts for a border', () => {
+    const sources = (defect: 'border' | 'seam' | 'halo' | 'dust', of: typeof stack | typeof bracket) =>
+      repairSources([4, 3, 2, 1], { defect, ...of });
+    expect(sources('border', stack)).toEqual(['last', 4, 3, 2]);
+    expect(sources('seam', stack)).toEqual([4, 'shown', 3, 2]);
+    expect(sources('halo', stack)).toEqual([4, 3, 2, 'last']);
+    expect(sources('border', bracket)).toEqual(['beside', 4, 3, 2]);
+    expect(sources('halo', bracket)).toEqual([4, 3, 2]);
+    expect(sources('dust', bracket)).toEqual([4, 3, 2, 'around']);
   });
 
   it('grows farthest for seams, and for other things by their size', () => {
@@ -125,6 +141,6 @@ describe('what is tried for a finding', () => {
     expect(reach('seam', 20)).toBeGreaterThan(reach('halo', 20));
     expect(reach('halo', 20)).toBe(reach('halo', 400));
     expect([20, 60, 400].map((side) => reach('clipping', side))).toEqual([6, 12, 20]);
-    expect(maskGrowth(square(20), { defect: 'soft-patch', isOfOneTone: true }).leastGain).toBeGreaterThan(0);
+    expect(maskGrowth(square(20), { defect: 'soft-patch', ...stack }).leastGain).toBeGreaterThan(0);
   });
 });

@@ -1,19 +1,32 @@
 // Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
 export {
+  operationRegion,
   operationsInTile,
   operationsReaching,
+  partsOf,
   placeOperation,
   tileState,
   UNTOUCHED,
   type Operation,
+  type OperationPart,
   type PlacedOperation,
 } from './operations';
 export { layShape, shapeRegion, type MaskShape, type OutlineShape, type StrokeShape } from './shapes';
 export { layOutline, outlineRegion, type Outline } from './outlines';
+export { chooseFrames, outlineInMerge, partsOfMask, type FrameChoice, type FramePart } from './chooseFrames';
 export { fillPieces } from './fillPieces';
 export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
 export { findFill, type FillGround } from './findFill';
-export { maskGrowth, proposeRepair, type ProposedRepair, type RepairCase } from './proposeRepair';
+export {
+  maskGrowth,
+  proposeRepair,
+  repairSources,
+  speckMask,
+  type DonorPart,
+  type ProposedRepair,
+  type RepairCase,
+  type RepairSource,
+} from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
 export { addToneField, fieldBox, fitToneField, type ToneField } from './toneField';
 export { layOperations, renderMask, renderRepair, warpSource } from './renderRepair';

@@ -4,7 +4,7 @@ import { shapeRegion, type MaskShape } from './shapes';
 import type { ToneField } from './toneField';
 
 /** A mask over a better source. */
-export interface Operation {
+export interface OperationPart {
   /** Index of the frame that is painted in; null for the merge as it came, which takes earlier repairs back. */
   readonly donor: number | null;
   readonly shape: MaskShape;
@@ -14,6 +14,17 @@ export interface Operation {
   readonly shift?: readonly [number, number] | undefined;
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   readonly tone?: ToneField | undefined;
+}
+
+/** One act of repair: a mask over a source, and further ones where several sources each mend a part. */
+export interface Operation extends OperationPart {
+  /** Laid after the first, in order. */
+  readonly also?: readonly OperationPart[] | undefined;
+}
+
+/** All parts of an operation in the order in which they are laid. */
+export function partsOf(operation: Operation): OperationPart[] {
+  return [operation, ...(operation.also ?? [])];
 }
 
 /** An operation with its name and the part of the merge that it can touch. */
@@ -28,15 +39,27 @@ export const UNTOUCHED = '0';
 /** Resampling of a reduced tile reads so many of its px beyond it. */
 const MARGIN_TILE_PX = 4;
 
-/** Regions by operation: operations are never changed, and a polyline may have thousands of points. */
+/** Regions by operation's shape: operations are never changed, and a polyline may have thousands of points. */
 const REGIONS = new WeakMap<MaskShape, Region>();
+
+/** The part of the merge an operation can touch, merge px. */
+export function operationRegion(operation: Operation): Region {
+  const known = REGIONS.get(operation.shape);
+  if (known) return known;
+  const boxes = partsOf(operation).map(({ shape }) => shapeRegion(shape));
+  const [x, y] = [Math.min(...boxes.map((b) => b.x)), Math.min(...boxes.map((b) => b.y))];
+  const region = {
+    ...{ x, y },
+    width: Math.max(...boxes.map((b) => b.x + b.width)) - x,
+    height: Math.max(...boxes.map((b) => b.y + b.height)) - y,
+  };
+  REGIONS.set(operation.shape, region);
+  return region;
+}
 
 /** An operation with the part of the merge that it can touch, worked out once. */
 export function placeOperation<O extends Operation & { readonly id: string }>(operation: O): O & PlacedOperation {
-  const known = REGIONS.get(operation.shape);
-  const region = known ?? shapeRegion(operation.shape);
-  if (!known) REGIONS.set(operation.shape, region);
-  return { ...operation, region };
+  return { ...operation, region: operationRegion(operation) };
 }
 
 /** The operations that can change a part of the merge, or what lies within a margin of it; all in merge px. */

@@ -1,24 +1,37 @@
 // From a finding to the repairs that may close it: masks over one of its donors, the likeliest first.
-import type { Defect } from '../inspect';
+import type { NearSide } from '../defocus';
+import type { Defect, MergeKind } from '../inspect';
 import { CELL_PX } from '../kernels';
+import type { FrameChoice } from './chooseFrames';
 import type { MaskGrowth } from './fitMask';
 import type { OutlineShape } from './shapes';
 
 type Polygon = readonly (readonly [number, number])[];
 
+/** A part of a mask, and the frame under it. */
+export interface DonorPart {
+  readonly donor: number;
+  /** Outline, merge px. */
+  readonly points: Polygon;
+}
+
 /** A repair that is tried. */
 export interface ProposedRepair {
-  readonly shape: OutlineShape;
-  /** Whether the donor's tone is to be brought to its surroundings. */
+  readonly parts: readonly { readonly donor: number; readonly shape: OutlineShape }[];
+  /** Whether the donors' tone is to be brought to their surroundings. */
   readonly isMatched: boolean;
 }
 
 /** What decides how a finding is repaired. */
 export interface RepairCase {
   readonly defect: Defect;
-  /** Frames of a stack have one tone; of panoramas and brackets they have not. */
-  readonly isOfOneTone: boolean;
+  readonly kind: MergeKind;
+  /** Which end of a stack is near; null for others. */
+  readonly nearSide: NearSide | null;
 }
+
+/** What a repair takes from: one frame, several that are chosen place by place, or the merge itself around the place. */
+export type RepairSource = number | FrameChoice | 'around';
 
 type Mask = Pick<OutlineShape, 'growPx' | 'featherPx'>;
 
@@ -41,7 +54,8 @@ const STACK_GAIN = 0.6;
  * How far the mask of a finding may grow to fit its cause.
  * @param polygon of the finding, merge px
  */
-export function maskGrowth(polygon: Polygon, { defect, isOfOneTone }: RepairCase): MaskGrowth {
+export function maskGrowth(polygon: Polygon, { defect, kind }: RepairCase): MaskGrowth {
+  const isOfOneTone = kind === 'focus-stack';
   const leastGain = isOfOneTone ? STACK_GAIN : 0;
   if (defect === 'seam') return { reach: SEAM_REACH, leastGain };
   // Halos fade, and a stack's mask ends where its donor goes soft.
@@ -50,16 +64,53 @@ export function maskGrowth(polygon: Polygon, { defect, isOfOneTone }: RepairCase
   return { reach: Math.round(Math.min(REACH, Math.max(LEAST_REACH, OF_SIZE * across))), leastGain };
 }
 
+/** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
+const MOST_DONORS = 3;
+
 /**
- * The repairs that may close a finding from one donor.
+ * What a finding may be repaired from, the likeliest first: single frames; several that are chosen place by place where no single one has
+ * all of it; the merge itself around a speck.
+ * @param donors indices of frames, the best first
+ */
+export function repairSources(donors: readonly number[], { defect, kind, nearSide }: RepairCase): RepairSource[] {
+  const single = donors.slice(0, MOST_DONORS);
+  const merged: FrameChoice | null = kind === 'focus-stack' ? nearSide : 'beside';
+  // A speck in every frame is filled from around it, as anybody does; nothing else is without being asked.
+  if (defect === 'dust') return [...single, 'around'];
+  // A strip along an edge crosses whatever lies there.
+  if (defect === 'border') return merged === null ? single : [merged, ...single];
+  if (kind !== 'focus-stack') return single;
+  // A step of tone has the frames that are shown under it; what else is wrong has mostly one frame that is right.
+  if (defect === 'seam') return [...single.slice(0, 1), 'shown', ...single.slice(1)];
+  return merged === null ? single : [...single, merged];
+}
+
+/**
+ * The repairs that may close a finding from one source.
  * @param polygon of the finding, merge px
- * @param fitted outline of the mask that fits its cause, merge px
+ * @param fitted mask that fits its cause, by frame
  * @returns the repairs in the order in which they are to be tried, each with its result inspected
  */
-export function proposeRepair(polygon: Polygon, fitted: Polygon, { isOfOneTone }: RepairCase): ProposedRepair[] {
-  const shapeOf = (points: Polygon, mask: Mask): OutlineShape => ({ kind: 'outline', points, strength: 1, ...mask });
-  const masks = [shapeOf(fitted, FITTED), shapeOf(polygon, OWN)];
-  return masks.flatMap((shape) => (isOfOneTone ? [false] : [false, true]).map((isMatched) => ({ shape, isMatched })));
+export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { kind }: RepairCase): ProposedRepair[] {
+  const part = ({ donor, points }: DonorPart, mask: Mask) => ({
+    donor,
+    shape: { kind: 'outline' as const, points, strength: 1, ...mask },
+  });
+  const repairs = [fitted.map((p) => part(p, FITTED))];
+  const [only, ...others] = fitted;
+  if (only && others.length === 0) repairs.push([part({ donor: only.donor, points: polygon }, OWN)]);
+  const tones = kind === 'focus-stack' ? [false] : [false, true];
+  return repairs
+    .filter((parts) => parts.length > 0)
+    .flatMap((parts) => tones.map((isMatched) => ({ parts, isMatched })));
+}
+
+/** A fill reaches so far beyond a speck and fades over as much. */
+const FILL: Mask = { growPx: 3, featherPx: 5 };
+
+/** The mask by which a speck is filled from around it. */
+export function speckMask(polygon: Polygon): OutlineShape {
+  return { kind: 'outline', points: polygon, strength: 1, ...FILL };
 }
 
 /** What a polygon encloses, px² (the surveyor's formula). */

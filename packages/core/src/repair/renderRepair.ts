@@ -2,7 +2,7 @@
 import type { Region } from '../image';
 import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { type AlignedFrame, warpFrame } from '../frame';
-import type { Operation } from './operations';
+import { partsOf, type Operation, type OperationPart } from './operations';
 import { layShape, shapeRegion, type MaskShape } from './shapes';
 import { addToneField } from './toneField';
 
@@ -41,7 +41,7 @@ export function layOperations(
   region: Region,
   scale = 1,
 ): void {
-  const touching = operations.filter((o) => touches(shapeRegion(o.shape), region, scale));
+  const touching = operations.flatMap(partsOf).filter((o) => touches(shapeRegion(o.shape), region, scale));
   const shared = warpShared(kernels, base, frames, touching, region, scale);
   // Neighbouring operations with the same donor share its resampled pixels.
   for (let i = 0; i < touching.length;) {
@@ -67,8 +67,8 @@ export function layOperations(
   }
 }
 
-/** Whether an operation takes its donor as it is and where it lies: those next to each other are laid together. */
-function isPlain({ tone, shift }: Operation): boolean {
+/** Whether a part takes its donor as it is and where it lies: those next to each other are laid together. */
+function isPlain({ tone, shift }: OperationPart): boolean {
   return !tone && !shift;
 }
 
@@ -80,7 +80,7 @@ function isPlain({ tone, shift }: Operation): boolean {
 export function warpSource(
   kernels: Kernels,
   source: AlignedFrame,
-  shift: Operation['shift'],
+  shift: OperationPart['shift'],
   region: Region,
   scale = 1,
 ): KernelPlanes {
@@ -97,7 +97,7 @@ function warpShared(
   kernels: Kernels,
   base: AlignedFrame,
   frames: readonly AlignedFrame[],
-  operations: readonly Operation[],
+  operations: readonly OperationPart[],
   region: Region,
   scale: number,
 ): Map<number | null, { readonly box: Region; readonly planes: KernelPlanes }> {
@@ -129,7 +129,7 @@ function warpShared(
 /** The operations' joint mask for one frame: where and how much of it shows, later ones of other donors covering it. */
 export function renderMask(frame: number, operations: readonly Operation[], region: Region, scale = 1): Float32Array {
   const total = new Float32Array(region.width * region.height);
-  for (const { donor, shape } of operations) {
+  for (const { donor, shape } of operations.flatMap(partsOf)) {
     if (!touches(shapeRegion(shape), region, scale)) continue;
     const mask = new Float32Array(total.length);
     layShape(mask, region, shape, scale);

@@ -2,7 +2,7 @@
 import { sharpestFrames, type CellStack } from '../cells';
 import { CELL_PX } from '../kernels';
 import { makeSpillFinder, type NearSide } from '../defocus';
-import { detectorOf, spill, type Detection, type SpillYardstick, type Yardsticks } from '../inspect';
+import { detectorOf, nearEndIn, type Detection, type Yardsticks } from '../inspect';
 import { noticeableSteps, ON_SCREEN, SEEN, visibilityOf, type Sight } from '../print';
 import { explainCells } from '../provenance';
 import { otherMoments } from './otherMoments';
@@ -73,7 +73,7 @@ export function traceDetection(
   const detector = detectorOf(detection.defect);
   const best = sharpestFrames(stack);
   // A bracket's halo is no spread light: there detail tells.
-  const nearSide = detector.donorBy === 'spill' && spill.name in yardsticks ? nearSideIn(yardsticks) : null;
+  const nearSide = detector.donorBy === 'spill' ? nearEndIn(yardsticks) : null;
   const errors =
     detector.donorBy === 'moment' ? errorsOfMoments(stack, cells) : predictErrors(stack, cells, best, nearSide);
   const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
@@ -105,7 +105,8 @@ export function traceDetection(
       (isDetailed || showsMoreBeside(stack, cells, k))
     );
   };
-  const donor = (nearSide === null ? able[0] : (able.find(sound) ?? able[0])) ?? -1;
+  const inParts = detector.mendsInParts && able.length === 0 ? mostCovering(stack, cells) : -1;
+  const donor = (nearSide === null ? able[0] : (able.find(sound) ?? able[0])) ?? inParts;
   const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const gain = gainOf(donor);
   const repairable = detector.donorBy !== null && donor >= 0 && !detection.noFrameHasIt;
@@ -184,16 +185,17 @@ function showsMoreBeside(
   return sharper >= SHARPER_CELLS * cells.length;
 }
 
+/** Of frames that only together cover cells, the one that covers most of them; −1 where they do not. */
+function mostCovering({ frames }: CellStack, cells: readonly number[]): number {
+  if (mean(cells, (i) => (frames.some((f) => f.valid[i]) ? 1 : 0)) < MIN_COVERAGE) return -1;
+  const covered = frames.map((f) => mean(cells, (i) => f.valid[i]!));
+  return covered.indexOf(Math.max(...covered));
+}
+
 function shownShares(closest: Uint8Array, cells: readonly number[], count: number): number[] {
   const counts = new Array<number>(count).fill(0);
   for (const i of cells) counts[closest[i]!]!++;
   return counts.map((c) => c / Math.max(1, cells.length));
-}
-
-/** Which end of the series is focused nearest. */
-function nearSideIn(yardsticks: Yardsticks): NearSide {
-  const { nearSide } = yardsticks[spill.name] as SpillYardstick;
-  return nearSide;
 }
 
 /** Mean squared error per frame: detail lost against the sharpest frame of each cell, or light spread from near edges. */

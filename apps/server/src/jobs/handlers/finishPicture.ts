@@ -1,8 +1,8 @@
 // Tasks `layerPng`, `screenJpeg`, `sharpenTiff`, `openRaster` and `edges`: what a merge on its way out is delivered as, and how it leans.
 import sharp from 'sharp';
 import { findLines } from '@blendrak/core/align';
-import { packPixels, planeView } from '@blendrak/core/kernels';
-import { addToneField, layShape, shapeRegion, warpSource } from '@blendrak/core/repair';
+import { planeView } from '@blendrak/core/kernels';
+import { addToneField, layShape, operationRegion, partsOf, shapeRegion, warpSource } from '@blendrak/core/repair';
 import { screenJpeg, sharpenTiff, writeOpenRaster } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
@@ -15,25 +15,34 @@ const EDGES_LONG_SIDE = 1100;
 export async function layerPngTask({ scene, operation, out }: TaskRequest<'layerPng'>): Promise<null> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const { donor, shape, tone, shift } = scene.operations[operation]!;
-  const source = donor === null ? base : placedFrame(scene.frames[donor]!);
-  const region = layerRegion(shapeRegion(shape), base.source);
+  const frames = scene.frames.map(placedFrame);
+  const act = scene.operations[operation]!;
+  const region = layerRegion(operationRegion(act), base.source);
   const { width, height } = region;
-  const data = kernels.scope(() => {
-    const planes = warpSource(kernels, source, shift, region);
-    if (tone) addToneField(kernels, planes, region, tone, shapeRegion(shape));
-    const mask = new Float32Array(width * height);
-    layShape(mask, region, shape);
-    const valid = planeView(kernels, planes, 3);
-    const colours = packPixels(kernels, planes, 16).data;
-    const rgba = new Uint16Array(width * height * 4);
-    for (let i = 0; i < mask.length; i++) {
-      rgba.set(colours.subarray(3 * i, 3 * i + 3), 4 * i);
-      rgba[4 * i + 3] = Math.round(65535 * Math.min(1, mask[i]! * valid[i]!));
-    }
-    return rgba;
+  // What the parts show by themselves, and how much of what is below they leave: later parts cover earlier ones.
+  const colour = [0, 1, 2].map(() => new Float32Array(width * height));
+  const cover = new Float32Array(width * height);
+  for (const { donor, shape, tone, shift } of partsOf(act))
+    kernels.scope(() => {
+      const planes = warpSource(kernels, donor === null ? base : frames[donor]!, shift, region);
+      if (tone) addToneField(kernels, planes, region, tone, shapeRegion(shape));
+      const mask = new Float32Array(width * height);
+      layShape(mask, region, shape);
+      const valid = planeView(kernels, planes, 3);
+      for (let i = 0; i < mask.length; i++) {
+        const m = Math.min(1, mask[i]! * valid[i]!);
+        const all = m + cover[i]! * (1 - m);
+        if (all === 0) continue;
+        for (let c = 0; c < 3; c++)
+          colour[c]![i] = (m * planeView(kernels, planes, c)[i]! + cover[i]! * (1 - m) * colour[c]![i]!) / all;
+        cover[i] = all;
+      }
+    });
+  const rgba = Uint16Array.from({ length: width * height * 4 }, (_, k) => {
+    const v = k % 4 === 3 ? cover[k >> 2]! : colour[k % 4]![k >> 2]!;
+    return Math.round(65535 * Math.min(1, Math.max(0, v)));
   });
-  await sharp(data, { raw: { width, height, channels: 4 }, limitInputPixels: false })
+  await sharp(rgba, { raw: { width, height, channels: 4 }, limitInputPixels: false })
     .toColourspace('rgb16')
     .png({ compressionLevel: 4 })
     .toFile(out);

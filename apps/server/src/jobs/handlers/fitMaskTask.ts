@@ -1,91 +1,115 @@
-// Task `fitMask`: how far around a finding a mask has to reach for its rim to lie where merge and donor agree.
-import { findComponents, noiseAt, outlineOf, type Region } from '@blendrak/core/image';
+// Task `fitMask`: how far around a finding a mask has to reach for its rim to lie where merge and source agree, and which frame is under
+// each part of it.
+import { noiseAt, type Region } from '@blendrak/core/image';
 import { CELL_PX, planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
   addToneField,
+  chooseFrames,
   fitMask,
   fitToneField,
   layShape,
   likenessOf,
+  outlineInMerge,
+  partsOfMask,
   renderRepair,
-  warpSource,
+  type OperationPart,
   type OutlineShape,
 } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
 import { placedFrame, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
+import { readCells } from './inspectRegions';
 
-/** Longer side at which pictures are compared, px. */
+/** Longer side at which a single frame is compared, px. */
 const LONG_SIDE = 1200;
+/** Several frames are compared at full size, up to so many px. */
+const MOST_PX = 16e6;
 /** Tones are told from so much beyond what the mask may reach, px. */
 const AROUND_PX = 32;
 /** Cells of the outline that lie in the finding to this share belong to it. */
 const START_SHARE = 0.5;
+/** Parts overlap by so much: no gap is left between their outlines, px. */
+const OVERLAP_PX = 2;
 
 export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitMask'> {
-  const { scene, donor, polygon, bends, reach } = request;
+  const { scene, facts, polygon, source, reach } = request;
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = scene.frames.map(placedFrame);
+  const isSingle = typeof source === 'number';
   const box = boxOf(polygon, reach * CELL_PX + AROUND_PX, base.source.width, base.source.height);
-  const scale = Math.max(1, Math.max(box.width, box.height) / LONG_SIDE);
-  const onGrid = (v: number): number => Math.max(1, Math.ceil(v / scale / CELL_PX)) * CELL_PX;
+  if (!isSingle && box.width * box.height > MOST_PX) return [];
+  const scale = isSingle ? Math.max(1, Math.max(box.width, box.height) / LONG_SIDE) : 1;
+  const onGrid = (v: number): number => Math.max(1, Math.floor(v / scale / CELL_PX)) * CELL_PX;
   const region = { x: box.x / scale, y: box.y / scale, width: onGrid(box.width), height: onGrid(box.height) };
-  const cells = kernels.scope(() => {
+  const [across, down] = [region.width / CELL_PX, region.height / CELL_PX];
+  const inside = cellsIn(areaOf([polygon], region, scale), across, down);
+  const chosen = isSingle ? new Uint8Array(across * down).fill(source) : chosenIn(request, region, inside);
+  const whole = partsOfMask(new Uint8Array(across * down).fill(1), chosen, across, down);
+  const layer = whole.map(({ donor, points }): OperationPart => ({
+    donor,
+    shape: outline(outlineInMerge(points, box, scale), isSingle ? AROUND_PX : OVERLAP_PX),
+  }));
+  const mask = kernels.scope(() => {
+    const viewsOf = (planes: KernelPlanes, count: number): Float32Array[] =>
+      Array.from({ length: count }, (_, c) => planeView(kernels, planes, c));
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
-    const source = warpSource(kernels, frames[donor]!, undefined, region, scale);
-    if (bends) {
-      const reaches: OutlineShape = {
-        kind: 'outline',
-        points: polygon,
-        growPx: reach * CELL_PX,
-        featherPx: 0,
-        strength: 1,
-      };
-      const mask = new Float32Array(region.width * region.height);
-      layShape(mask, region, reaches, scale);
-      const tone = fitToneField(viewsOf(merge, 3), viewsOf(source, 4), mask, region);
-      const whole = { x: box.x, y: box.y, width: region.width * scale, height: region.height * scale };
-      if (tone) addToneField(kernels, source, region, tone, whole, scale);
+    const shown = renderRepair(kernels, base, frames, [...scene.operations, ...layer], region, scale);
+    if (facts.kind !== 'focus-stack') {
+      const near = new Float32Array(region.width * region.height);
+      layShape(near, region, outline(polygon, reach * CELL_PX), scale);
+      const tone = fitToneField(viewsOf(merge, 3), viewsOf(shown, 4), near, region);
+      const field = { x: box.x, y: box.y, width: region.width * scale, height: region.height * scale };
+      if (tone) addToneField(kernels, shown, region, tone, field, scale);
     }
-    const noise = (noiseAt(base.noise, 0.5) + noiseAt(frames[donor]!.noise, 0.5)) / scale ** 2;
-    const alike = likenessOf(viewsOf(merge, 3), viewsOf(source, 4), region.width, region.height, noise);
-    const inside = areaOf([polygon], region, scale);
-    const start = Array.from(alike.valid.keys()).filter(
-      (i) => shareOf(inside, region.width, i, alike.width) >= START_SHARE,
-    );
-    return { data: fitMask(alike, start, request), width: alike.width, height: alike.height };
+    const noise = (2 * noiseAt(base.noise, 0.5) + noiseAt(frames[whole[0]?.donor ?? 0]!.noise, 0.5)) / scale ** 2;
+    const alike = likenessOf(viewsOf(merge, 3), viewsOf(shown, 4), region.width, region.height, noise);
+    const start = Array.from(inside.keys()).filter((i) => inside[i]);
+    return fitMask(alike, start, request);
   });
-  const largest = findComponents(cells).sort((a, b) => b.cells.length - a.cells.length)[0];
-  if (!largest) return polygon;
-  return outlineOf(largest, cells.width).map(
-    ([x, y]) => [box.x + x * CELL_PX * scale, box.y + y * CELL_PX * scale] as const,
-  );
-
-  function viewsOf(planes: KernelPlanes, count: number): Float32Array[] {
-    return Array.from({ length: count }, (_, c) => planeView(kernels, planes, c));
-  }
+  return partsOfMask(mask, chosen, across, down).map(({ donor, points }) => ({
+    donor,
+    points: outlineInMerge(points, box, scale),
+  }));
 }
 
-/** Share of a cell's px that are marked. */
-function shareOf(marks: Uint8Array, width: number, cell: number, across: number): number {
-  const [x, y] = [(cell % across) * CELL_PX, Math.floor(cell / across) * CELL_PX];
-  let sum = 0;
-  for (let v = y; v < y + CELL_PX; v++) for (let u = x; u < x + CELL_PX; u++) sum += marks[v * width + u]!;
-  return sum / CELL_PX ** 2;
+/** Frames chosen place by place, on the cells of a region at full size. */
+function chosenIn({ scene, facts, source }: TaskRequest<'fitMask'>, region: Region, inside: Uint8Array): Uint8Array {
+  if (typeof source === 'number') return inside;
+  const stack = readCells(scene, facts.kind, region, facts);
+  const [left, top] = [(region.x - stack.region.x) / CELL_PX, (region.y - stack.region.y) / CELL_PX];
+  const [across, down] = [region.width / CELL_PX, region.height / CELL_PX];
+  const at = (i: number): number => (top + Math.floor(i / across)) * stack.width + left + (i % across);
+  const wide = new Uint8Array(stack.width * stack.height);
+  inside.forEach((v, i) => (wide[at(i)] = v));
+  const chosen = chooseFrames(stack, source, wide);
+  return Uint8Array.from({ length: across * down }, (_, i) => chosen[at(i)]!);
 }
 
-/** A polygon's box and so much around it, within the picture. */
-function boxOf(polygon: readonly (readonly [number, number])[], around: number, width: number, height: number): Region {
+function outline(points: OutlineShape['points'], growPx: number): OutlineShape {
+  return { kind: 'outline', points, growPx, featherPx: 0, strength: 1 };
+}
+
+/** A flag per cell of which more than half lies in marked px. */
+function cellsIn(marks: Uint8Array, across: number, down: number): Uint8Array {
+  return Uint8Array.from({ length: across * down }, (_, cell) => {
+    const [x, y] = [(cell % across) * CELL_PX, Math.floor(cell / across) * CELL_PX];
+    let sum = 0;
+    for (let v = y; v < y + CELL_PX; v++) for (let u = x; u < x + CELL_PX; u++) sum += marks[v * across * CELL_PX + u]!;
+    return sum / CELL_PX ** 2 >= START_SHARE ? 1 : 0;
+  });
+}
+
+/** A polygon's box and so much around it, within the picture, on the cell grid. */
+function boxOf(polygon: OutlineShape['points'], around: number, width: number, height: number): Region {
   const [xs, ys] = [polygon.map(([x]) => x), polygon.map(([, y]) => y)];
-  const [left, top] = [Math.min(...xs), Math.min(...ys)].map((v) =>
-    Math.max(0, Math.floor((v - around) / CELL_PX) * CELL_PX),
-  ) as [number, number];
+  const down = (v: number): number => Math.floor(v / CELL_PX) * CELL_PX;
+  const [left, top] = [Math.max(0, down(Math.min(...xs) - around)), Math.max(0, down(Math.min(...ys) - around))];
   return {
     x: left,
     y: top,
-    width: Math.min(width, Math.max(...xs) + around) - left,
-    height: Math.min(height, Math.max(...ys) + around) - top,
+    width: Math.min(down(width), down(Math.max(...xs) + around)) - left,
+    height: Math.min(down(height), down(Math.max(...ys) + around)) - top,
   };
 }

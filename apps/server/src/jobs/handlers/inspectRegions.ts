@@ -93,7 +93,8 @@ function patchAt({ scene, x, y, sizePx }: TaskRequest<'probe'>): Region {
   return { x: clamped(x, width), y: clamped(y, height), width: side, height: side };
 }
 
-function readCells(
+/** Cells of a region and a margin around it: the merge as repaired so far, and all frames. */
+export function readCells(
   scene: InspectionScene,
   kind: MergeKind,
   region: Region,

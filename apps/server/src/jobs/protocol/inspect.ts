@@ -10,7 +10,7 @@ import type {
   SetFacts,
   Yardsticks,
 } from '@blendrak/core/inspect';
-import type { MaskGrowth, MaskShape, ToneField } from '@blendrak/core/repair';
+import type { DonorPart, FrameChoice, MaskGrowth, MaskShape, ToneField } from '@blendrak/core/repair';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from './pictures';
 
@@ -67,16 +67,19 @@ export interface InspectTasks {
     },
     ToneField | null,
   ];
-  /** The outline of a mask that covers a polygon and what around it is not what the donor shows. */
+  /**
+   * A mask that covers a polygon and what around it is not what its source shows: one part per frame. Nothing where the source does not
+   * reach.
+   */
   readonly fitMask: [
     {
       scene: InspectionScene;
-      donor: number;
+      facts: SetFacts;
       polygon: readonly (readonly [number, number])[];
-      /** Whether the donor has tones of its own. */
-      bends: boolean;
+      /** One frame, or several that are chosen place by place. */
+      source: number | FrameChoice;
     } & MaskGrowth,
-    readonly (readonly [number, number])[],
+    readonly DonorPart[],
   ];
   /** From how far away of the merge itself a mask is best filled, px; null where nothing near can be used. */
   readonly findFill: [

@@ -4,7 +4,7 @@ import { rm, writeFile } from 'node:fs/promises';
 import { z } from 'zod';
 import { deliveryOrderSchema, INTO_FOLDER, type DeliveryOrder, type DeliveryPart, type Work } from '@blendrak/contract';
 import { outputSharpeningPx, viewingOf } from '@blendrak/core/print';
-import { shapeRegion } from '@blendrak/core/repair';
+import { partsOf } from '@blendrak/core/repair';
 import { renderFlat, type StepContext } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import { moveDurably, toWork } from '../../storage';
@@ -212,7 +212,7 @@ async function makeLayers({ services, mergeId, name, file, signal, tell, run }: 
   for (const [k, operation] of scene.operations.entries()) {
     const png = file('.png');
     await run('layerPng', { scene, operation: k, out: png }, signal);
-    const { x, y } = shapeRegion(operation.shape);
+    const { x, y } = operation.region;
     const words = operationWords(storage.operations.find(operation.id)!.operation, names);
     const [left, top] = [Math.max(0, Math.floor(x)), Math.max(0, Math.floor(y))];
     layers.push({ name: words, png, x: left, y: top, isVisible: true });
@@ -225,7 +225,9 @@ async function makeLayers({ services, mergeId, name, file, signal, tell, run }: 
 
 async function makeMasks({ services, mergeId, name, file, tell }: Making): Promise<Made> {
   const { scene, body } = services.merges.painted(mergeId);
-  const used = [...new Set(scene.operations.flatMap((o) => (o.donor === null ? [] : [o.donor])))].sort((a, b) => a - b);
+  const used = [...new Set(scene.operations.flatMap(partsOf).flatMap((o) => (o.donor === null ? [] : [o.donor])))].sort(
+    (a, b) => a - b,
+  );
   const files: ZippedFile[] = [];
   for (const [k, frame] of used.entries()) {
     const path = file('.png');

@@ -1,7 +1,14 @@
 // What tiles can be asked of: pictures, frames in merge geometry, merges as they came and as repaired.
 import { existsSync, statSync } from 'node:fs';
 import { CELL_PX } from '@blendrak/core/kernels';
-import { operationsInTile, placeOperation, tileState, UNTOUCHED } from '@blendrak/core/repair';
+import {
+  operationsInTile,
+  partsOf,
+  placeOperation,
+  tileState,
+  UNTOUCHED,
+  type OperationPart,
+} from '@blendrak/core/repair';
 import type { InspectionScene, TileSource } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
 import { pictureInfo } from '../../storage';
@@ -112,19 +119,20 @@ function namedState(
 
 /** A merge with operations, and the frames that these show: what goes to another thread is small. */
 function repaired(scene: InspectionScene, operations: RepairState): TileSource {
-  const used = [...new Set(operations.flatMap(({ donor }) => (donor === null ? [] : [donor])))];
+  const used = [...new Set(operations.flatMap(partsOf).flatMap(({ donor }) => (donor === null ? [] : [donor])))];
+  const amongUsed = ({ shape, donor, tone, shift }: OperationPart): OperationPart => ({
+    shape,
+    donor: donor === null ? null : used.indexOf(donor),
+    ...(tone && { tone }),
+    ...(shift && { shift }),
+  });
   return {
     kind: 'repaired',
     names: operations.map((o) => o.id),
     scene: {
       merge: scene.merge,
       frames: used.map((k) => scene.frames[k]!),
-      operations: operations.map(({ shape, donor, tone, shift }) => ({
-        shape,
-        donor: donor === null ? null : used.indexOf(donor),
-        ...(tone && { tone }),
-        ...(shift && { shift }),
-      })),
+      operations: operations.map((o) => ({ ...amongUsed(o), ...(o.also && { also: o.also.map(amongUsed) }) })),
     },
   };
 }

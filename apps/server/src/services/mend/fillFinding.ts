@@ -1,5 +1,5 @@
 // Fills what no frame shows from the picture around it: asked for by name, marked as invented in the record.
-import type { NewOperation } from '@blendrak/contract';
+import type { NewOperation, OperationPartRecord } from '@blendrak/contract';
 import { fillPieces } from '@blendrak/core/repair';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
@@ -38,7 +38,7 @@ export async function fillFinding(
     .listByMerge(mergeId)
     .filter((f) => FILLABLE.has(f.defect) && f.decision !== 'not-a-defect')
     .map((f) => f.polygon);
-  const pieces: NewOperation[] = [];
+  const pieces: OperationPartRecord[] = [];
   for (const points of fillPieces(finding.polygon)) {
     const shape = { kind: 'outline' as const, points: points.map(([x, y]): [number, number] => [x, y]), ...MASK };
     const shift = await quick.run('findFill', { scene, shape, apart });
@@ -49,11 +49,14 @@ export async function fillFinding(
       );
     const tone = await quick.run('toneField', { scene, donor: null, shape, shift, apart });
     pieces.push({
-      ...{ kind: 'paint', donor: null, shape, shift: [shift[0], shift[1]] },
+      ...{ donor: null, shape, shift: [shift[0], shift[1]] },
       ...(tone && { tone: { ...tone, values: [...tone.values] } }),
     });
   }
-  for (const operation of pieces) repair.change(mergeId, { id: newId(), change: { kind: 'add', operation } }, asker);
+  const [first, ...also] = pieces;
+  // One act: it is named, taken back and switched off as a whole.
+  const operation: NewOperation = { kind: 'paint', ...first!, ...(also.length > 0 && { also }) };
+  repair.change(mergeId, { id: newId(), change: { kind: 'add', operation } }, asker);
   decideFinding(services, findingId, 'repaired', 'filled from around it: invented');
   note(
     services,

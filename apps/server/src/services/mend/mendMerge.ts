@@ -1,7 +1,15 @@
 // Work `mend`: repairs of a merge's open findings worked out by themselves, each rendered and inspected, and kept as proposals.
 import { z } from 'zod';
-import type { Finding, MendOrder, Proposal, Work } from '@blendrak/contract';
-import { placeOperation } from '@blendrak/core/repair';
+import {
+  isMendable,
+  maskShapeSchema,
+  type Finding,
+  type MendOrder,
+  type OperationPartRecord,
+  type Proposal,
+  type Work,
+} from '@blendrak/contract';
+import { placeOperation, type OperationPart } from '@blendrak/core/repair';
 import { rankDonors } from '@blendrak/core/trace';
 import { closes, repairMerge, type ToRepair, type TriedRepair } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
@@ -41,7 +49,7 @@ export function startMend({ storage, merges, events }: Services, mergeId: string
 }
 
 function isWanted(finding: Finding, order: MendOrder): boolean {
-  if (finding.decision !== 'open' || !finding.repairable || finding.donor === null) return false;
+  if (finding.decision !== 'open' || !isMendable(finding)) return false;
   return 'findingId' in order ? finding.id === order.findingId : finding.severity >= order.over;
 }
 
@@ -98,9 +106,17 @@ function proposalOf(tried: TriedRepair, mergeId: string, revision: number): Prop
     ...{ id: newId(), mergeId, findingId, rest, plants, revision, closes: closes(tried), state: 'waiting' },
     operation: repair && {
       kind: 'paint',
-      donor: repair.donor,
-      ...(repair.tone && { tone: { ...repair.tone, values: [...repair.tone.values] } }),
-      shape: { ...repair.shape, points: repair.shape.points.map(([x, y]): [number, number] => [x, y]) },
+      ...partRecord(repair),
+      ...(repair.also && { also: repair.also.map(partRecord) }),
     },
+  };
+}
+
+function partRecord({ donor, shape, tone, shift }: OperationPart): OperationPartRecord {
+  return {
+    donor,
+    ...(shift && { shift: [shift[0], shift[1]] }),
+    ...(tone && { tone: { ...tone, values: [...tone.values] } }),
+    shape: maskShapeSchema.parse(shape),
   };
 }

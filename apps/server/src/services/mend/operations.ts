@@ -1,7 +1,7 @@
 // Operations of a repair: what people add, change, take back and make again. Every change is logged with its inverse, under the
 // name that its sender gave it.
 import type { NamedChange, NewOperation, OperationChange } from '@blendrak/contract';
-import { shapeRegion } from '@blendrak/core/repair';
+import { operationRegion, partsOf, type OperationPart } from '@blendrak/core/repair';
 import { withoutGaps, type LoggedChange, type OperationFields } from '../../storage';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
@@ -41,7 +41,8 @@ export function makeOperationsService(services: Services): OperationsService {
       const { row, body } = merges.open(mergeId);
       requireUnsigned(services, mergeId);
       const names = body.frames.map((f) => f.fileName);
-      if (named.change.kind === 'add') requireDonor(named.change.operation, names.length);
+      if (named.change.kind === 'add')
+        for (const part of partsOf(named.change.operation)) requireDonor(part, names.length);
       const done = storage.transaction(() =>
         isKnown(services, mergeId, named) ? null : carryOut(services, mergeId, named, asker.person, names),
       );
@@ -50,13 +51,13 @@ export function makeOperationsService(services: Services): OperationsService {
       merges.painted(mergeId);
       const { page } = asker;
       events.publish({ topic: 'operations', id: row.job_id, mergeId, what: done.what, ...(page && { by: page }) });
-      recheck.later(mergeId, shapeRegion(storage.operations.find(done.operationId)!.operation.shape));
+      recheck.later(mergeId, operationRegion(storage.operations.find(done.operationId)!.operation));
     },
     settled: () => recheck.settled(),
   };
 }
 
-function requireDonor({ donor, shift }: NewOperation, frames: number): void {
+function requireDonor({ donor, shift }: OperationPart, frames: number): void {
   if (shift && donor !== null)
     throw new RequestError(
       400,
@@ -82,8 +83,8 @@ function isKnown({ storage }: Services, mergeId: string, { id, change }: NamedCh
 }
 
 function isSameOperation(known: NewOperation | undefined, asked: NewOperation): boolean {
-  const bare = ({ kind, donor, shape, tone, shift }: NewOperation): string =>
-    JSON.stringify({ kind, donor, shape, tone, shift });
+  const bare = ({ kind, donor, shape, tone, shift, also }: NewOperation): string =>
+    JSON.stringify({ kind, donor, shape, tone, shift, also });
   return known !== undefined && bare(known) === bare(asked);
 }
 

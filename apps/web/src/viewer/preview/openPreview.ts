@@ -1,5 +1,5 @@
 // The preview on the page's side: says which tiles are wanted, and of what they are made.
-import { shapeRegion, type MaskShape, type PlacedOperation } from '@blendrak/core/repair';
+import { partsOf, shapeRegion, type MaskShape, type PlacedOperation } from '@blendrak/core/repair';
 import { inSight, meets, type PictureRegion, type PictureSize } from '../camera';
 import type { DeepView } from '../deepView';
 import { levelFor, scaleOf, tileAt, tilesTouching, TILE_PX } from '../tileGrid';
@@ -52,11 +52,13 @@ function describeTile(
     scale: scaleOf(from, level),
     baseUrl: base.url,
     all: [...base.all, ...reaching.map((o) => o.id)],
-    operations: reaching.map(({ id, shape, donor }) => ({
-      id,
-      shape,
-      donorUrl: from.donor(donor, region, width, height),
-    })),
+    operations: reaching.flatMap((operation) =>
+      partsOf(operation).map(({ shape, donor }) => ({
+        id: operation.id,
+        shape,
+        donorUrl: from.donor(donor, region, width, height),
+      })),
+    ),
   };
 }
 

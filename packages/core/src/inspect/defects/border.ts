@@ -308,6 +308,7 @@ export const border: Detector = {
   find: findBorders,
   isOfTone: true,
   donorBy: 'detail',
+  mendsInParts: true,
   cause({ measurements, donor }) {
     const filling = FILLINGS[measurements['filling']?.value ?? 3]!;
     const words = {

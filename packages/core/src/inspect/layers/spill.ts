@@ -15,6 +15,11 @@ export interface SpillYardstick {
   readonly nearSideSure: number;
 }
 
+/** Which end of the series is focused nearest, by a picture's yardsticks; null where that was not looked for. */
+export function nearEndIn(yardsticks: Readonly<Record<string, unknown>>): NearSide | null {
+  return spill.name in yardsticks ? (yardsticks[spill.name] as SpillYardstick).nearSide : null;
+}
+
 // Spilled light must grow by this share per frame step: ten times what 12 px means of texture change by when focus moves a step.
 const GROWTH = 0.005;
 const LEAST_SHARE = 0.05;

@@ -4,7 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import type { Operation, OperationChange } from '@blendrak/contract';
-import { shapeRegion } from '@blendrak/core/repair';
+import { operationRegion } from '@blendrak/core/repair';
 import { GREY, MONO } from '../../../app/theme';
 import { LongList } from '../../../shared/LongList';
 import type { BenchMerge } from '../../../shared/queries';
@@ -58,9 +58,13 @@ export function OperationRecord({ merge, operations, actions }: RecordProps) {
 }
 
 /** An operation in a few words: what is painted in, and over how much. */
-export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, { name, donor, shift }: Operation): string {
+export function operationTitle(
+  { frames }: Pick<BenchMerge, 'frames'>,
+  { name, donor, shift, also }: Operation,
+): string {
   if (name !== '') return name;
   if (shift) return 'filled (invented)';
+  if (also) return `${also.length + 1} parts`;
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
 }
 
@@ -71,7 +75,7 @@ interface RowProps extends RecordProps {
 function Row({ merge, operations, at, actions }: RowProps) {
   const operation = operations[at]!;
   const { id: operationId, enabled } = operation;
-  const region = shapeRegion(operation.shape);
+  const region = operationRegion(operation);
   const title = operationTitle(merge, operation);
   const inForce = useInForce(merge);
   return (

@@ -5,7 +5,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import type { Finding, Proposal } from '@blendrak/contract';
+import { isMendable, type Finding, type Proposal } from '@blendrak/contract';
 import { SEEN } from '@blendrak/core/print';
 import { GREY } from '../../../app/theme';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
@@ -25,13 +25,13 @@ export function MendPanel({ merge, proposing, onOpen }: MendPanelProps) {
   const [over, setOver] = useState(String(SEEN));
   const least = over.trim() === '' ? NaN : Number(over);
   const isUsable = least >= 0 && least <= 100;
-  const mendable = merge.findings.filter((f) => isMendable(f) && f.severity >= least);
+  const mendable = merge.findings.filter((f) => f.decision === 'open' && isMendable(f) && f.severity >= least);
   const waiting = merge.findings.flatMap((finding) => {
     const proposal = proposals.find((p) => p.findingId === finding.id && p.state === 'waiting');
     return proposal && finding.decision === 'open' ? [{ finding, proposal }] : [];
   });
   const closing = waiting.filter(({ proposal }) => proposal.closes).map(({ proposal }) => proposal.id);
-  if (!work && waiting.length === 0 && !merge.findings.some(isMendable)) return null;
+  if (!work && waiting.length === 0 && !merge.findings.some((f) => f.decision === 'open' && isMendable(f))) return null;
   return (
     <Box
       component="section"
@@ -76,10 +76,6 @@ export function MendPanel({ merge, proposing, onOpen }: MendPanelProps) {
       )}
     </Box>
   );
-}
-
-function isMendable({ decision, repairable, donor }: Finding): boolean {
-  return decision === 'open' && repairable && donor !== null;
 }
 
 interface RowProps extends Pick<MendPanelProps, 'merge' | 'onOpen'> {
