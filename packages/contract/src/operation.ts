@@ -44,7 +44,10 @@ export const operationPartSchema = z.strictObject({
   /** Frame that is painted in; null: the merge as it came, which takes earlier repairs back. */
   donor: z.number().int().min(0).nullable(),
   shape: maskShapeSchema,
-  /** Of the merge itself (donor null): how far from the place it is taken, px; what it fills is invented. */
+  /**
+   * How far from the place it is taken, px: a frame nudged to meet its surroundings, or the merge itself (donor null), whose filling is
+   * invented.
+   */
   shift: z.tuple([z.number().min(-20_000).max(20_000), z.number().min(-20_000).max(20_000)]).optional(),
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   tone: toneFieldSchema.optional(),

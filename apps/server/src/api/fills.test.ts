@@ -86,7 +86,7 @@ it('a fill is taken back as a whole, and made again', async () => {
   expect(await mean(`r-${mergeId}`)).toBeCloseTo(filled, 1);
 });
 
-it('is refused where frames show what should be there, and a shift for a frame is none', async () => {
+it('is refused where frames show what should be there, and a frame is nudged by a few px at most', async () => {
   services.storage.findings.insert({ ...plainFinding(mergeId, 'soft-one') }, 99);
   const refused = await http.post(`/api/merges/${mergeId}/fills`).send({ findingId: 'soft-one' });
   expect([refused.status, problemSchema.parse(refused.body).detail]).toEqual([

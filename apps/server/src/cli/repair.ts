@@ -2,7 +2,7 @@
 import { basename, join } from 'node:path';
 import { isMendable, type Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
-import { partsOf, placeOperation } from '@blendrak/core/repair';
+import { isInvented, partsOf, placeOperation } from '@blendrak/core/repair';
 import {
   closes,
   isGone,
@@ -94,7 +94,7 @@ function fateOf(
   const used = [...new Set(partsOf(repair).flatMap((p) => (p.donor === null ? [] : [frames[p.donor]!.name])))].join(
     ', ',
   );
-  const source = repair.shift ? 'around it' : used;
+  const source = isInvented(repair) ? 'around it' : used;
   return closes(tried) ? `repaired from ${source}` : `stays: ${Math.round(100 * rest)} % of it is left by ${source}`;
 }
 

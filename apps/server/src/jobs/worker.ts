@@ -39,6 +39,7 @@ import {
 import { findFillTask } from './handlers/fillPlace';
 import { fitMaskTask } from './handlers/fitMaskTask';
 import { toneFieldTask } from './handlers/matchTone';
+import { nudgeTask } from './handlers/nudgePlace';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { measureTask } from './handlers/readInstrument';
 import { refusalOf, type Answer } from './answer';
@@ -104,6 +105,7 @@ const HANDLERS: Handlers = {
   edges: edgesTask,
   toneField: toneFieldTask,
   fitMask: fitMaskTask,
+  nudge: nudgeTask,
   findFill: findFillTask,
   warmUp: warmUpTask,
   tile: tileTask,

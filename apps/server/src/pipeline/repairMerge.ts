@@ -62,6 +62,8 @@ const [TOUCHED_SHARE, BESIDE_CELLS] = [0.25, 2];
 const INSTEAD_SHARE = 0.3;
 /** Masks and the tones around them reach so far from a finding at most, px. */
 const FAR_PX = 400;
+/** A nudge by less is not worth resampling, px. */
+const LEAST_NUDGE_PX = 0.15;
 /** Tones are compared so far around a mask, px. */
 const TONE_MARGIN_PX = 32;
 
@@ -142,10 +144,10 @@ async function settle(
     const repairs =
       source === 'around'
         ? [() => filled(finding, acting, context)]
-        : proposeRepair(polygon, fitted, of).map(
-            (proposed) => () =>
-              toned(proposed, (part) => run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX }, signal)),
-          );
+        : proposeRepair(polygon, fitted, of).map((proposed) => async () => {
+            const met = facts.kind === 'panorama' ? await nudged(proposed, acting, context) : proposed;
+            return toned(met, (part) => run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX }, signal));
+          });
     for (const make of repairs) {
       const repair = await make();
       if (!repair) continue;
@@ -172,6 +174,21 @@ async function filled(
   if (!shift) return null;
   const tone = await run('toneField', { scene, donor: null, shape, shift, apart: [polygon] }, signal);
   return { donor: null, shape, shift, ...(tone && { tone }) };
+}
+
+/** A proposed repair with its donors moved to meet the merge around them: parallax and lenses leave views a px or two off. */
+async function nudged(
+  proposed: ProposedRepair,
+  scene: InspectionScene,
+  { run, signal }: StepContext,
+): Promise<ProposedRepair> {
+  const parts = await Promise.all(
+    proposed.parts.map(async (part) => {
+      const shift = await run('nudge', { scene, donor: part.donor, shape: part.shape }, signal);
+      return shift && Math.hypot(...shift) >= LEAST_NUDGE_PX ? { ...part, shift } : part;
+    }),
+  );
+  return { ...proposed, parts };
 }
 
 /** A proposed repair as one operation; null where its tone cannot be matched. */

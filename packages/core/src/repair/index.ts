@@ -1,5 +1,7 @@
 // Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
 export {
+  isInvented,
+  MOST_NUDGE_PX,
   operationRegion,
   operationsInTile,
   operationsReaching,
@@ -15,6 +17,7 @@ export { layShape, shapeRegion, type MaskShape, type OutlineShape, type StrokeSh
 export { layOutline, outlineRegion, type Outline } from './outlines';
 export { chooseFrames, outlineInMerge, partsOfMask, type FrameChoice, type FramePart } from './chooseFrames';
 export { fillPieces } from './fillPieces';
+export { findNudge } from './findNudge';
 export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
 export { findFill, type FillGround } from './findFill';
 export {

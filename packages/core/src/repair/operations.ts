@@ -9,7 +9,8 @@ export interface OperationPart {
   readonly donor: number | null;
   readonly shape: MaskShape;
   /**
-   * Of the merge itself: how far from the place it is taken, px to the right and down. What it fills is invented: no frame shows it there.
+   * How far from the place it is taken, px to the right and down. A frame is nudged by a few px to meet its surroundings; what the merge
+   * itself fills from farther off is invented: no frame shows it there.
    */
   readonly shift?: readonly [number, number] | undefined;
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
@@ -20,6 +21,14 @@ export interface OperationPart {
 export interface Operation extends OperationPart {
   /** Laid after the first, in order. */
   readonly also?: readonly OperationPart[] | undefined;
+}
+
+/** Most px by which a frame may be nudged: farther off it shows another place. */
+export const MOST_NUDGE_PX = 8;
+
+/** Whether what a part shows is no frame's: taken from elsewhere in the merge. */
+export function isInvented({ donor, shift }: Pick<OperationPart, 'donor' | 'shift'>): boolean {
+  return donor === null && shift !== undefined;
 }
 
 /** All parts of an operation in the order in which they are laid. */

@@ -17,7 +17,12 @@ export interface DonorPart {
 
 /** A repair that is tried. */
 export interface ProposedRepair {
-  readonly parts: readonly { readonly donor: number; readonly shape: OutlineShape }[];
+  readonly parts: readonly {
+    readonly donor: number;
+    readonly shape: OutlineShape;
+    /** By how much the donor is nudged, px. */
+    readonly shift?: readonly [number, number];
+  }[];
   /** Whether the donors' tone is to be brought to their surroundings. */
   readonly isMatched: boolean;
 }
@@ -45,6 +50,10 @@ const OWN: Mask = { growPx: 8, featherPx: 8 };
 
 /** Cells that masks may grow beyond a finding at most, and those of a seam, whose step fades over a wide strip. */
 const [REACH, SEAM_REACH] = [20, 40];
+/** A strip along an edge is known to a cell or two; beyond it the picture is right. */
+const BORDER_REACH = 4;
+/** A speck is all that is wrong where it lies. */
+const SPECK_REACH = 1;
 /** What is found of other things is most of them: their masks grow by this share of their size, and a few cells at least. */
 const [OF_SIZE, LEAST_REACH] = [0.8, 6];
 /** Where a stack's frame shows less than this of the merge's detail, as energy, it is out of focus, and the mask ends. */
@@ -58,6 +67,8 @@ export function maskGrowth(polygon: Polygon, { defect, kind }: RepairCase): Mask
   const isOfOneTone = kind === 'focus-stack';
   const leastGain = isOfOneTone ? STACK_GAIN : 0;
   if (defect === 'seam') return { reach: SEAM_REACH, leastGain };
+  if (defect === 'border') return { reach: BORDER_REACH, leastGain: 0 };
+  if (defect === 'dust') return { reach: SPECK_REACH, leastGain };
   // Halos fade, and a stack's mask ends where its donor goes soft.
   if (defect === 'halo' || isOfOneTone) return { reach: REACH, leastGain };
   const across = Math.sqrt(areaOf(polygon)) / CELL_PX;

@@ -81,6 +81,8 @@ export interface InspectTasks {
     } & MaskGrowth,
     readonly DonorPart[],
   ];
+  /** By how much a donor has to be moved to meet what surrounds a mask, px; null where that tells too little. */
+  readonly nudge: [{ scene: InspectionScene; donor: number; shape: MaskShape }, readonly [number, number] | null];
   /** From how far away of the merge itself a mask is best filled, px; null where nothing near can be used. */
   readonly findFill: [
     { scene: InspectionScene; shape: MaskShape; apart: readonly (readonly (readonly [number, number])[])[] },

@@ -2,7 +2,7 @@
 import { existsSync } from 'node:fs';
 import type { Report } from '@blendrak/contract';
 import { modelOf } from '@blendrak/core/frame';
-import type { PlacedOperation } from '@blendrak/core/repair';
+import { isInvented, partsOf, type PlacedOperation } from '@blendrak/core/repair';
 import { reportFinding } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
@@ -29,11 +29,12 @@ export async function exportMask({ merges, pool }: Services, mergeId: string, fr
 
 /** What was filled from around it, in words: no frame shows it. */
 export function inventedOf(operations: readonly PlacedOperation[]): string[] {
-  return operations.flatMap(({ shift, region: { x, y, width, height } }) =>
-    shift
+  return operations.flatMap((operation) => {
+    const { x, y, width, height } = operation.region;
+    return partsOf(operation).some(isInvented)
       ? [`${Math.round(width)} × ${Math.round(height)} px at (${Math.round(x)}, ${Math.round(y)}), filled from around`]
-      : [],
-  );
+      : [];
+  });
 }
 
 /** The report file of a merge as it stands. */

@@ -1,17 +1,18 @@
 // What an operation is called while nobody has given it a name.
 import type { Operation } from '@blendrak/contract';
-import { partsOf } from '@blendrak/core/repair';
+import { isInvented, partsOf } from '@blendrak/core/repair';
 
 /** An operation in a few words, to begin a sentence with. */
 export function operationWords(operation: Operation, frames: readonly string[]): string {
   const { name, donor, shift } = operation;
   if (name !== '') return `“${name}”`;
-  if (shift) return 'A fill from around (invented)';
+  if (isInvented(operation)) return 'A fill from around (invented)';
   if (operation.also) {
     const used = [
       ...new Set(partsOf(operation).map((p) => (p.donor === null ? 'the merge itself' : frames[p.donor]!))),
     ];
     return `A repair in parts from ${used.join(', ')}`;
   }
-  return donor === null ? 'A stroke of the merge itself' : `A stroke with ${frames[donor]}`;
+  if (donor === null) return 'A stroke of the merge itself';
+  return `A stroke with ${frames[donor]}${shift ? `, nudged by ${Math.hypot(...shift).toFixed(1)} px` : ''}`;
 }

@@ -1,7 +1,7 @@
 // Operations of a repair: what people add, change, take back and make again. Every change is logged with its inverse, under the
 // name that its sender gave it.
 import type { NamedChange, NewOperation, OperationChange } from '@blendrak/contract';
-import { operationRegion, partsOf, type OperationPart } from '@blendrak/core/repair';
+import { MOST_NUDGE_PX, operationRegion, partsOf, type OperationPart } from '@blendrak/core/repair';
 import { withoutGaps, type LoggedChange, type OperationFields } from '../../storage';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
@@ -58,10 +58,10 @@ export function makeOperationsService(services: Services): OperationsService {
 }
 
 function requireDonor({ donor, shift }: OperationPart, frames: number): void {
-  if (shift && donor !== null)
+  if (shift && donor !== null && Math.hypot(...shift) > MOST_NUDGE_PX)
     throw new RequestError(
       400,
-      'change.operation.shift: a frame lies where it lies. Accepted: a shift of the merge itself, donor null.',
+      `change.operation.shift: a frame lies where it lies, ${Math.hypot(...shift).toFixed(1)} px off it shows another place. Accepted: a nudge by up to ${MOST_NUDGE_PX} px, or a shift of the merge itself, donor null.`,
     );
   if (donor === null || donor < frames) return;
   throw new RequestError(

@@ -4,7 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import type { Operation, OperationChange } from '@blendrak/contract';
-import { operationRegion } from '@blendrak/core/repair';
+import { isInvented, operationRegion } from '@blendrak/core/repair';
 import { GREY, MONO } from '../../../app/theme';
 import { LongList } from '../../../shared/LongList';
 import type { BenchMerge } from '../../../shared/queries';
@@ -58,12 +58,10 @@ export function OperationRecord({ merge, operations, actions }: RecordProps) {
 }
 
 /** An operation in a few words: what is painted in, and over how much. */
-export function operationTitle(
-  { frames }: Pick<BenchMerge, 'frames'>,
-  { name, donor, shift, also }: Operation,
-): string {
+export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, operation: Operation): string {
+  const { name, donor, also } = operation;
   if (name !== '') return name;
-  if (shift) return 'filled (invented)';
+  if (isInvented(operation)) return 'filled (invented)';
   if (also) return `${also.length + 1} parts`;
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
 }
