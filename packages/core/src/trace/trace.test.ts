@@ -150,6 +150,35 @@ describe('traceDetection', () => {
     });
   });
 
+  it('a ghost is mended from the moment that the merge shows most of, however sharp another is', () => {
+    const shown = (share: number): CellFrame => {
+      // Of the finding's five rows the upper ones are this frame's.
+      const residual = flat(0.04);
+      for (let i = 0; i < residual.length; i++) if (Math.floor(i / W) < 6 + 5 * share) residual[i] = 1e-6;
+      return { ...frame(1e-4, 0), residual };
+    };
+    const traced = traceDetection(
+      detection('ghost'),
+      stackOf([shown(0.4), shown(0.8), frame(9e-4, 0.04)]),
+      GRID,
+      YARDSTICKS,
+      NAMES,
+    );
+    expect([traced.donor, traced.repairable]).toEqual([1, true]);
+  });
+
+  it('a border that frames cover only together is mended by them in parts; one that none covers stays', () => {
+    const covers = (side: 'left' | 'right' | 'none'): CellFrame => {
+      const valid = new Uint8Array(W * H);
+      for (let i = 0; i < valid.length; i++) valid[i] = side !== 'none' && i % W < 12 === (side === 'left') ? 1 : 0;
+      return { ...frame(1e-4, 1e-6), valid };
+    };
+    const trace = (frames: CellFrame[]) =>
+      traceDetection(detection('border'), stackOf(frames), GRID, YARDSTICKS, NAMES);
+    expect(trace([covers('left'), covers('right'), covers('none')])).toMatchObject({ repairable: true, donor: 0 });
+    expect(trace([covers('left'), covers('none'), covers('none')])).toMatchObject({ repairable: false, donor: null });
+  });
+
   it('counts only the cells of its own region', () => {
     const outside = { ...detection('soft-patch'), cells: [0, 1, 2] };
     const traced = traceDetection(outside, stackOf([soft, middling, sharp]), GRID, YARDSTICKS, NAMES);

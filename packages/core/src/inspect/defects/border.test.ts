@@ -1,7 +1,9 @@
 // Strips along an edge, filled in each known way, in a stack, a panorama and a bracket; and edges that are as they should be.
+import { gatherCells } from '../../cells';
 import { similarityGeometry, type AlignedFrame } from '../../frame';
 import { gainTone, type Plane } from '../../image';
 import type { Kernels } from '../../kernels';
+import { calibrate, measureRegion, regionDefects } from '../index';
 import { inspectSmall } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
 import { addNoise, blockTexture } from '../../testing/pictures';
@@ -86,4 +88,19 @@ it('an empty strip is found although the frames’ detail there is hardly above 
   const { found } = inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [noisy(1), noisy(2)]);
   expect(found.map((d) => d.defect)).toEqual(['border']);
   expect(found[0]!.bbox).toEqual({ x: 0, y: 0, width: W, height: 24 });
+});
+
+it('a part of a picture has only the edges that are the picture’s own', () => {
+  const strip = filled(addNoise(scene, 0.004, 1), 20, 'empty');
+  const frames = [frameOf(kernels, addNoise(scene, 0.004, 1)), frameOf(kernels, addNoise(scene, 0.004, 2))];
+  const facts = { kind: 'panorama', axis: null, grain: null, inside: null, surveys: {} } as const;
+  const region = { x: W - 96, y: 64, width: 96, height: 96 };
+  const at = (x: number, width: number) => {
+    const stack = gatherCells(kernels, frameOf(kernels, strip), frames, { ...region, x, width }, { relate: true });
+    const { samples } = measureRegion(stack, facts);
+    return regionDefects(stack, facts, calibrate('panorama', [samples]), W / 4, H / 4).map((d) => d.defect);
+  };
+  expect(at(W - 96, 96)).toContain('border');
+  // Its right edge is the strip's, but not the picture's.
+  expect(at(W - 96, 88)).not.toContain('border');
 });
