@@ -63,6 +63,15 @@ export const newOperationSchema = operationPartSchema.extend({
 /** A finding that is to be filled from the picture around it. */
 export const fillOrderSchema = z.strictObject({ findingId: z.string() });
 
+/** A thing that was drawn around roughly, all of which is to come from one frame. */
+export const fitOrderSchema = z.strictObject({
+  donor: z.number().int().min(0),
+  polygon: z
+    .array(z.tuple([z.number(), z.number()]))
+    .min(3)
+    .max(10_000),
+});
+
 /** What can be changed of an operation. */
 export const operationStateSchema = z.strictObject({
   enabled: z.boolean(),
@@ -117,6 +126,7 @@ export const operationChangesSchema = z.strictObject({
 
 export type MaskShapeRecord = z.infer<typeof maskShapeSchema>;
 export type OperationPartRecord = z.infer<typeof operationPartSchema>;
+export type FitOrder = z.infer<typeof fitOrderSchema>;
 export type NewOperation = z.infer<typeof newOperationSchema>;
 export type OperationState = z.infer<typeof operationStateSchema>;
 export type Operation = z.infer<typeof operationSchema>;

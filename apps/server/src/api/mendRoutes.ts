@@ -1,9 +1,16 @@
 // The HTTP interface of repair: operations, and repairs that are proposed.
 import { Router, type Request, type Response } from 'express';
-import { fillOrderSchema, mendOrderSchema, namedChangeSchema, proposalChoiceSchema } from '@blendrak/contract';
+import {
+  fillOrderSchema,
+  fitOrderSchema,
+  mendOrderSchema,
+  namedChangeSchema,
+  proposalChoiceSchema,
+} from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
 import { fillFinding } from '../services/mend/fillFinding';
+import { fitThing } from '../services/mend/fitThing';
 import { startMend } from '../services/mend/mendMerge';
 import type { OperationsService } from '../services/mend/operations';
 import { chooseProposals, listProposals } from '../services/mend/proposals';
@@ -27,6 +34,10 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
   router.post('/merges/:id/fills', async (request: MergeRequest, response) => {
     const { findingId } = fillOrderSchema.parse(request.body);
     await fillFinding(services, repair, request.params.id, findingId, askerOf(request));
+    answer(request, response.status(201));
+  });
+  router.post('/merges/:id/fits', async (request: MergeRequest, response) => {
+    await fitThing(services, repair, request.params.id, fitOrderSchema.parse(request.body), askerOf(request));
     answer(request, response.status(201));
   });
   router.post('/merges/:id/mend', (request, response) => {

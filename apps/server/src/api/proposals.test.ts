@@ -68,3 +68,30 @@ it('repairs are worked out, seen before they are kept, taken back, and refused',
     'This merge has no proposal elsewhere (any more): it may have been worked out anew.',
   ]);
 });
+
+it('a thing that was drawn around roughly comes from one frame, in a mask that fits; where nothing differs none is made', async () => {
+  const { http, mergeId: id } = opened;
+  const fits = (donor: number) =>
+    http.post(`/api/merges/${id}/fits`).send({ donor, polygon: [[136, 96], [310, 92], [304, 240], [130, 244]] }); // prettier-ignore
+  const count = async (): Promise<number> =>
+    operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed.length;
+  const before = await count();
+  const made = operationChangesSchema.parse((await fits(1)).body).changed.at(-1)!;
+  if (made.shape.kind !== 'outline') throw new Error('expected an outline');
+  const [xs, ys] = [made.shape.points.map(([x]) => x), made.shape.points.map(([, y]) => y)];
+  const box = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+  // The patch is soft from (160, 120) to (280, 216); comparing smooths over a cell or two.
+  expect(box.map((v, k) => Math.abs(v - [160, 120, 280, 216][k]!) <= 10)).toEqual([true, true, true, true]);
+  expect([made.donor, await count()]).toEqual([1, before + 1]);
+  const again = await fits(1);
+  expect([again.status, problemSchema.parse(again.body).detail]).toEqual([
+    409,
+    'frame2.png shows nothing else there than the merge. Accepted: an outline around what differs.',
+  ]);
+  const nobody = await fits(9);
+  expect([nobody.status, problemSchema.parse(nobody.body).detail]).toEqual([
+    400,
+    'donor: this merge has frames 0 to 3, received 9.',
+  ]);
+  expect(await count()).toBe(before + 1);
+});

@@ -25,6 +25,7 @@ import {
   type DeliveryOrder,
   type Finding,
   type FindingChanges,
+  type FitOrder,
   type Finish,
   type HandMark,
   type Job,
@@ -163,6 +164,8 @@ export const api = {
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
   fill: (mergeId: string, since: number, findingId: string): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/fills?since=${since}`, named(json('POST', { findingId }))),
+  fit: (mergeId: string, since: number, order: FitOrder): Promise<OperationChanges> =>
+    askFor(operationChangesSchema, `/api/merges/${mergeId}/fits?since=${since}`, named(json('POST', order))),
   proposals: (mergeId: string): Promise<Proposal[]> =>
     askFor(z.array(proposalSchema), `/api/merges/${mergeId}/proposals`),
   chooseProposals: (mergeId: string, since: number, choice: Partial<ProposalChoice>): Promise<OperationChanges> =>

@@ -81,6 +81,20 @@ describe('fitMask', () => {
     expect([left, right]).toEqual([48, 104]);
   });
 
+  it('of what was drawn roughly around a thing takes the thing, and nothing where there is none', () => {
+    const lighter = compared((x, y) => texture(x, y) + (isWrong(x, y) ? 0.03 : 0));
+    const rough = { ...growth, isRough: true };
+    const mask = fitMask(lighter, cellsIn(16, 16, 72, 100), rough);
+    const [left, top, right, bottom] = boxOf(mask);
+    expect([left, top, right, bottom].map((v, k) => Math.abs(v - [48, 40, 112, 88][k]!) <= 4)).toEqual([
+      true,
+      true,
+      true,
+      true,
+    ]);
+    expect(fitMask(compared(texture), cellsIn(16, 16, 72, 100), rough).includes(1)).toBe(false);
+  });
+
   it('does not grow to where the donor is soft itself', () => {
     // The right half of what differs does so because the donor shows nothing sharp there.
     const soft = compared(

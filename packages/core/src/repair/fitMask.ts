@@ -89,13 +89,16 @@ export interface MaskGrowth {
   readonly reach: number;
   /** Least share of the merge's detail, as energy, that the donor shows where the mask grows. */
   readonly leastGain: number;
+  /** Whether of the start itself only what differs belongs to the mask: it was drawn around a thing, roughly; default not. */
+  readonly isRough?: boolean;
 }
 
 /** Cells differ when they are so many times as far apart as those that are alike. */
 const APART = 4;
 /** Around a finding donor and merge are as far apart as this quantile says: a donor that is soft all around tells little. */
 const USUAL_QUANTILE = 0.25;
-const GAP_CELLS = 1;
+/** Gaps of twice so many cells are bridged; within what was drawn around a thing, plain parts of it that look alike, too. */
+const [GAP_CELLS, ROUGH_GAP_CELLS] = [1, 4];
 
 /**
  * Grows a finding's cells through those in which the merge is not what the donor shows, so that the mask ends where both agree.
@@ -106,13 +109,13 @@ const GAP_CELLS = 1;
 export function fitMask(
   { width, height, apart, gain, valid }: Likeness,
   start: readonly number[],
-  { reach, leastGain }: MaskGrowth,
+  { reach, leastGain, isRough = false }: MaskGrowth,
 ): Uint8Array {
   const out = new Uint8Array(width * height);
   for (const i of start) out[i] = 1;
   const around = dilate({ width, height, data: out }, reach).data;
   const ring = Array.from(apart.keys()).filter((i) => around[i] && !out[i] && valid[i]);
-  if (ring.length === 0) return out;
+  if (ring.length === 0) return isRough ? out.fill(0) : out;
   const sorted = ring.map((i) => apart[i]!).sort((a, b) => a - b);
   const limit = APART * Math.max(1, sorted[Math.floor(USUAL_QUANTILE * sorted.length)]!);
   const differs = Uint8Array.from(apart, (v, i) => (around[i] && valid[i] && v > limit ? 1 : 0));
@@ -120,8 +123,11 @@ export function fitMask(
   const soft = differs.map((v, i) => (v && gain[i]! < leastGain ? 1 : 0));
   const isSoft = dilate({ width, height, data: soft }, 1).data;
   const open = differs.map((v, i) => ((v && !isSoft[i]) || out[i] ? 1 : 0));
-  const bridged = dilate(dilate({ width, height, data: open }, GAP_CELLS), -GAP_CELLS).data;
-  let front = [...start];
+  if (isRough) for (const i of start) if (!differs[i]) open[i] = 0;
+  const gap = isRough ? ROUGH_GAP_CELLS : GAP_CELLS;
+  const bridged = dilate(dilate({ width, height, data: open }, gap), -gap).data;
+  if (isRough) for (const i of start) if (!bridged[i]) out[i] = 0;
+  let front = start.filter((i) => out[i]);
   for (let step = 0; step < reach && front.length > 0; step++) {
     const next: number[] = [];
     for (const i of front) {

@@ -1,6 +1,6 @@
 // Task `fitMask`: how far around a finding a mask has to reach for its rim to lie where merge and source agree, and which frame is under
 // each part of it.
-import { noiseAt, type Region } from '@blendrak/core/image';
+import { leastNoise, noiseAt, type Region } from '@blendrak/core/image';
 import { CELL_PX, planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
   addToneField,
@@ -63,7 +63,8 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
       const field = { x: box.x, y: box.y, width: region.width * scale, height: region.height * scale };
       if (tone) addToneField(kernels, shown, region, tone, field, scale);
     }
-    const noise = (2 * noiseAt(base.noise, 0.5) + noiseAt(frames[whole[0]?.donor ?? 0]!.noise, 0.5)) / scale ** 2;
+    // Frames of a set are shot alike, and a merge of them is no noisier; both pictures have some.
+    const noise = (2 * noiseAt(leastNoise([base, ...frames].map((f) => f.noise)), 0.5)) / scale ** 2;
     const alike = likenessOf(viewsOf(merge, 3), viewsOf(shown, 4), region.width, region.height, noise);
     const start = Array.from(inside.keys()).filter((i) => inside[i]);
     return fitMask(alike, start, request);

@@ -22,6 +22,7 @@ import { useInForce, useLayers } from './hooks/useLayers';
 import { useMarks } from './hooks/useMarks';
 import { usePicturePointer } from './hooks/usePicturePointer';
 import { usePreview } from './hooks/usePreview';
+import { useFit } from './hooks/useFit';
 import { useToolWork, type ToolOutlets } from './hooks/useToolWork';
 import { useView } from '../../viewer/useView';
 import { createHover } from './hover';
@@ -79,13 +80,18 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
   const pins = usePins(merge.id);
   const pinWork = usePinWork(merge, complain);
   const { measure } = pinWork;
+  const fit = useFit(merge.id, complain);
   const outlets = useMemo(
     (): ToolOutlets => ({
       change: ask,
-      look: (outcome) => (outcome.kind === 'measure' ? measure(outcome.pin) : set({ outlined: outcome.polygon })),
+      look(outcome) {
+        if (outcome.kind === 'measure') measure(outcome.pin);
+        else if (outcome.kind === 'fit') fit(outcome);
+        else set({ outlined: outcome.polygon });
+      },
       tooSmall: (hint) => complain(`Too small to tell anything. ${hint}.`),
     }),
-    [ask, complain, measure, set],
+    [ask, complain, fit, measure, set],
   );
   const work = useToolWork(preview, outlets);
   const { sweeping, next: sweepOn } = useSweep(deep, merge, pane.layers.every(isOfMerge));

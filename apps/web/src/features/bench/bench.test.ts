@@ -206,6 +206,15 @@ describe('the tools', () => {
     expect(tool.finish(draft)).toEqual({ kind: 'measure', pin: { kind, from: [10, 20], to: [60, 80] } });
   });
 
+  it('a whole thing is asked for from the frame in hand when it was begun; without one it cannot be begun', () => {
+    const tool = toolOf('whole');
+    expect([tool.isReady({ donor: null, brush }), tool.isReady({ donor: 3, brush })]).toEqual([false, true]);
+    const begun = tool.begin(at(10, 10), { donor: 3, brush });
+    expect(tool.finish(begun)).toBeNull();
+    const [draft] = tool.extend(begun, [at(40, 10), at(40, 40), at(10, 40)]);
+    expect(tool.finish(draft)).toEqual({ kind: 'fit', donor: 3, polygon: [[10, 10], [40, 10], [40, 40], [10, 40]] }); // prettier-ignore
+  });
+
   it('an outline is what was drawn around; a touch outlines nothing', () => {
     const tool = toolOf('outline');
     const begun = tool.begin(at(10, 10), { donor: null, brush });

@@ -24,7 +24,7 @@ export interface ToolWork {
 export interface ToolOutlets {
   /** @returns the change's id */
   change(change: OperationChange): string;
-  /** For what does not change the picture. */
+  /** For what is no change by itself: it is looked at, or worked out first. */
   look(outcome: Exclude<Outcome, { kind: 'change' }>): void;
   /** For a draft that asks for nothing; what is to be done with its tool. */
   tooSmall(hint: string): void;

@@ -6,8 +6,9 @@ import { outline } from './outline';
 import { paint } from './paint';
 import { takeBack } from './takeBack';
 import type { Tool } from './tool';
+import { wholeThing } from './wholeThing';
 
-const ALL = [paint, takeBack, alongLine, acrossEdge, bothSides, outline] as const;
+const ALL = [paint, wholeThing, takeBack, alongLine, acrossEdge, bothSides, outline] as const;
 
 export type ToolId = (typeof ALL)[number]['id'];
 

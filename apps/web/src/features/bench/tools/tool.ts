@@ -33,6 +33,7 @@ export interface Grown {
 export type Outcome =
   | { readonly kind: 'change'; readonly operation: NewOperation }
   | { readonly kind: 'measure'; readonly pin: NewPin }
+  | { readonly kind: 'fit'; readonly donor: number; readonly polygon: [number, number][] }
   | { readonly kind: 'mark'; readonly polygon: [number, number][] };
 
 export interface Tool<Id extends string = string, Draft = unknown> {
