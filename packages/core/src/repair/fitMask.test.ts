@@ -104,6 +104,9 @@ describe('fitMask', () => {
     const start = cellsIn(60, 56, 8, 8);
     expect(boxOf(fitMask(soft, start, { reach: 20, leastGain: 0.6 }))[2]).toBeLessThanOrEqual(84);
     expect(boxOf(fitMask(soft, start, growth))[2]).toBeGreaterThan(100);
+    // Drawn around both halves, only the one that is sharper in the donor is taken.
+    const drawn = cellsIn(32, 24, 100, 80);
+    expect(boxOf(fitMask(soft, drawn, { reach: 6, leastGain: 0.6, isRough: true }))[2]).toBeLessThanOrEqual(84);
   });
 
   it('bridges a gap of a cell, and leaves alone what lies apart', () => {

@@ -122,11 +122,10 @@ export function fitMask(
   // Along the rim of what the donor shows soft both count alike: the rim is soft, too.
   const soft = differs.map((v, i) => (v && gain[i]! < leastGain ? 1 : 0));
   const isSoft = dilate({ width, height, data: soft }, 1).data;
-  const open = differs.map((v, i) => ((v && !isSoft[i]) || out[i] ? 1 : 0));
-  if (isRough) for (const i of start) if (!differs[i]) open[i] = 0;
+  const open = differs.map((v, i) => ((v && !isSoft[i]) || (out[i] && !isRough) ? 1 : 0));
   const gap = isRough ? ROUGH_GAP_CELLS : GAP_CELLS;
   const bridged = dilate(dilate({ width, height, data: open }, gap), -gap).data;
-  if (isRough) for (const i of start) if (!bridged[i]) out[i] = 0;
+  if (isRough) for (const i of start) if (!bridged[i] || isSoft[i]) out[i] = 0;
   let front = start.filter((i) => out[i]);
   for (let step = 0; step < reach && front.length > 0; step++) {
     const next: number[] = [];

@@ -8,6 +8,8 @@ import type { Asker, OperationsService } from './operations';
 
 /** Beyond what was drawn the mask may grow so far, cells. */
 const REACH = 6;
+/** A stack's frame is taken where it shows no less than this of the merge's detail, as energy: elsewhere it is out of focus. */
+const STACK_GAIN = 0.6;
 /** The rim lies where both agree: it need not be wide. */
 const MASK = { growPx: 4, featherPx: 8, strength: 1 } as const;
 
@@ -33,8 +35,9 @@ export async function fitThing(
       409,
       'This merge was never inspected. Have it worked anew, so that frames can be compared with it.',
     );
-  const growth = { reach: REACH, leastGain: 0, isRough: true };
   const { facts } = inspected;
+  const leastGain = facts.kind === 'focus-stack' ? STACK_GAIN : 0;
+  const growth = { reach: REACH, leastGain, isRough: true };
   const parts = await services.quick.run('fitMask', { scene, facts, source: donor, polygon, ...growth });
   if (parts.length === 0)
     throw new RequestError(

@@ -10,7 +10,7 @@ export const wholeThing: Tool<'whole', ThingDraft> = {
   id: 'whole',
   name: 'Whole',
   words: { label: 'Take a whole thing from the frame', keys: ['Shift+p'], shown: '⇧P' },
-  hint: 'Draw roughly around a thing: all of it comes from the frame in hand, up to where frame and merge agree',
+  hint: 'Draw roughly around a thing: it comes from the frame in hand, wherever that differs and is in focus',
   group: 'repair',
   settings: [],
   isReady: ({ donor }) => donor !== null,
