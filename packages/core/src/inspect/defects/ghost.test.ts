@@ -58,3 +58,29 @@ describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
     expect(trace(found[0]!).repairable).toBe(true);
   });
 });
+
+describe('something large that moved, a quarter of the picture and more', () => {
+  const curtain = blockTexture(W + 24, H / 2, 12).data.map((v) => 1 - v);
+  /** It hangs over the upper half of the scene, moved to the left by some px. */
+  const hung = (dx: number, seed: number): Plane => {
+    const data = scene.data.slice();
+    for (let y = 0; y < H / 2; y++) data.set(curtain.subarray(y * (W + 24) + dx, y * (W + 24) + dx + W), y * W);
+    return addNoise({ ...scene, data }, 0.004, seed);
+  };
+  const [before, after] = [hung(0, 1), hung(24, 2)];
+  const cut = pasteRect(before, after, 160, 0, W - 160, H);
+  const inspected = (kind: 'panorama' | 'bracket', merge: Plane) =>
+    inspectSmall(kernels, kind, frameOf(kernels, merge), [before, after].map((p) => frameOf(kernels, p))).found; // prettier-ignore
+
+  it('is told in a bracket where it is cut, along the cut alone; whole it is none', () => {
+    const [found, ...others] = inspected('bracket', cut);
+    expect([found!.defect, others]).toEqual(['ghost', []]);
+    const { x, width, height } = found!.bbox;
+    expect([x < 160 && x + width > 160, width < 100, height > 80]).toEqual([true, true, true]);
+    expect(inspected('bracket', after)).toEqual([]);
+  });
+
+  it('is water or leaves in a panorama, whose views are taken at other moments', () => {
+    expect(inspected('panorama', cut).filter((d) => d.defect === 'ghost')).toEqual([]);
+  });
+});

@@ -1,5 +1,5 @@
 // ghost: something moved between the frames, and the merge shows it see-through, in pieces, or twice.
-import { dilate, findComponents } from '../../image';
+import { dilate, findComponents, type Component } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
@@ -26,6 +26,8 @@ function findGhosts(evidence: Evidence): Detection[] {
 
 /** Both sides of a tear lie within so many cells of each other … */
 const TEAR_REACH = 4;
+/** … or farther apart, if nothing is told between them … */
+const FAR_TEAR = 7;
 /** … in so many cells at least. */
 const LEAST_TEAR = 6;
 
@@ -34,16 +36,23 @@ const LEAST_TEAR = 6;
  * equalised place by place: exposures differ by more than what moves does.
  */
 function findCuts(evidence: Evidence): Detection[] {
-  const { width, height, picture } = evidence;
+  const { width, height, picture, facts } = evidence;
   const tear = markTears(evidence);
   const { apart, apartOverNoise } = evidence.of(agreement);
   const moves = Uint8Array.from(apart, (v, i) =>
     tear[i] || (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE) ? 1 : 0,
   );
   const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
-  return findComponents(closed).flatMap((thing): Detection[] => {
+  const things = findComponents(closed).flatMap((thing) =>
+    thing.cells.length <= LARGEST_THING * picture.width * picture.height
+      ? [thing]
+      : facts.kind === 'bracket'
+        ? longTears(thing, tear, width, height)
+        : [],
+  );
+  return things.flatMap((thing): Detection[] => {
     const torn = thing.cells.filter((i) => tear[i]);
-    if (torn.length < LEAST_TEAR || thing.cells.length > LARGEST_THING * picture.width * picture.height) return [];
+    if (torn.length < LEAST_TEAR) return [];
     const plain = Math.sqrt(torn.reduce((s, i) => s + apart[i]! ** 2, 0) / torn.length);
     const confidence = confidenceOf(plain, JUST_VISIBLE);
     if (confidence < 0.5) return [];
@@ -63,28 +72,72 @@ function findCuts(evidence: Evidence): Detection[] {
   });
 }
 
+/** A tear through something large runs at least so many cells on … */
+const LONG_TEAR = 20;
+/** … and is looked for over gaps of so many; what is beside it by so much belongs to it. */
+const [TEAR_GAP, BESIDE_TEAR] = [2, 5];
+
+/**
+ * Long tears through something large, as regions around them: what moves all over the place (a curtain, the light of a sky) is cut where two
+ * exposures meet, while leaves and water are torn here and there, nowhere for long.
+ */
+function longTears({ cells }: Component, tear: Uint8Array, width: number, height: number): Component[] {
+  const data = new Uint8Array(width * height);
+  for (const i of cells) data[i] = tear[i]!;
+  const own = new Set(cells);
+  return findComponents(dilate({ width, height, data }, TEAR_GAP))
+    .filter(
+      (c) =>
+        extentOf(
+          c.cells.filter((i) => data[i]),
+          width,
+        ) >= LONG_TEAR,
+    )
+    .flatMap((c) => {
+      const around = new Uint8Array(width * height);
+      for (const i of c.cells) around[i] = 1;
+      const beside = dilate({ width, height, data: around }, BESIDE_TEAR - TEAR_GAP).data.map((v, i) =>
+        v && own.has(i) ? 1 : 0,
+      );
+      return findComponents({ width, height, data: beside });
+    });
+}
+
 /** Cells of both sides of tears. */
 function markTears(evidence: Evidence): Uint8Array {
-  const { width, height } = evidence;
+  const { width, height, facts } = evidence;
   const { shown, not } = evidence.of(moments);
+  // Views of a panorama differ by parallax beside every cut that is not told: there only what is near is believed.
+  const reach = facts.kind === 'bracket' ? FAR_TEAR : TEAR_REACH;
   const tear = new Uint8Array(shown.length);
   for (let i = 0; i < shown.length; i++) {
     if (!shown[i] || !not[i]) continue;
     const [x, y] = [i % width, Math.floor(i / width)];
-    for (let dy = 0; dy <= TEAR_REACH; dy++) {
-      for (let dx = dy === 0 ? 1 : -TEAR_REACH; dx <= TEAR_REACH; dx++) {
+    for (let dy = 0; dy <= reach; dy++) {
+      for (let dx = dy === 0 ? 1 : -reach; dx <= reach; dx++) {
         if (x + dx < 0 || x + dx >= width || y + dy >= height) continue;
         const j = i + dy * width + dx;
         if (!shown[j] || shown[j] === shown[i]) continue;
-        if (hasMoment(not[i]!, shown[j]! - 1) && hasMoment(not[j]!, shown[i]! - 1)) tear[i] = tear[j] = 1;
+        if (!hasMoment(not[i]!, shown[j]! - 1) || !hasMoment(not[j]!, shown[i]! - 1)) continue;
+        const isNear = Math.max(Math.abs(dx), dy) <= TEAR_REACH;
+        if (isNear || isUntold(shown, i, dx, dy, width)) tear[i] = tear[j] = 1;
       }
     }
   }
   return tear;
 }
 
-/** The longer side of the box around cells, cells. */
+/** Whether between two cells nothing is told: where a cut is sharp, no window beside it shows one frame. */
+function isUntold(shown: Uint8Array, from: number, dx: number, dy: number, width: number): boolean {
+  const steps = Math.max(Math.abs(dx), dy);
+  for (let n = 1; n < steps; n++)
+    if (shown[from + Math.round((n * dy) / steps) * width + Math.round((n * dx) / steps)]) return false;
+  return true;
+}
+
+/** The longer side of the box around cells, cells; 0 for none. */
 function extentOf(cells: readonly number[], width: number): number {
+  if (cells.length === 0) return 0;
   const spread = (values: readonly number[]): number =>
     values.reduce((a, b) => Math.max(a, b)) - values.reduce((a, b) => Math.min(a, b)) + 1;
   return Math.max(spread(cells.map((i) => i % width)), spread(cells.map((i) => Math.floor(i / width))));
