@@ -136,6 +136,12 @@ describe('scoreReport', () => {
     expect(donorRight(null)).toBe(false);
   });
 
+  it('takes any frame for what frames cover only together', () => {
+    const strip = fault('border', block(0, 0, 60, 3), { donors: [], donorOptional: true });
+    const { faults } = score([finding('border', strip.cells, { donor: 'b.jpg' })], merge([strip]));
+    expect(faults[0]).toMatchObject({ labelled: true, donorRight: true, repairableRight: true });
+  });
+
   it('wants no donor where nothing can be repaired, and allows none where a tone is evened out', () => {
     const gap = score([finding('focus-gap', FAULTS[3]!.cells, { donor: null, repairable: false })]).faults[3]!;
     expect(gap).toMatchObject({ donorRight: true, repairableRight: true });

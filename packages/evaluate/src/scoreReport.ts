@@ -117,7 +117,11 @@ function scoreFault(
   const right =
     donor === null
       ? fault.donorOptional || !fault.repairable
-      : fault.repairable && (fault.donors.includes(named) || (!fault.donorOptional && bestAt(covered).includes(named)));
+      : fault.repairable &&
+        // What frames cover only together is repaired in parts: the one that is named is one of them.
+        (fault.donors.length === 0 ||
+          fault.donors.includes(named) ||
+          (!fault.donorOptional && bestAt(covered).includes(named)));
   return {
     defect,
     plain,
