@@ -19,7 +19,9 @@ import { paintStroke } from '../../testing/paint';
 import type { InspectionScene, PlacedPicture, TileSource } from '../protocol';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './exportTiff';
 import { edgesTask, layerPngTask } from './finishPicture';
+import { fitMaskTask } from './fitMaskTask';
 import { toneFieldTask } from './matchTone';
+import { nudgeTask } from './nudgePlace';
 import { pointsTask, relateTask } from './alignPanorama';
 import { greyMixTask, lightGainTask, placeTask, registerTask, toneTask } from './registerPictures';
 import { labelPictureTask, maskTask, tileTask } from './renderTile';
@@ -373,6 +375,49 @@ describe('a picture on its way out', () => {
     expect(mean).toBeLessThan(0.19);
     const elsewhere = { ...dim, geometry: similarityGeometry({ re: 1, im: 0, tx: 5000, ty: 0 }) };
     expect(toneFieldTask({ scene: scene([], [elsewhere]), donor: 0, shape: outline })).toBeNull();
+  });
+
+  it('is met by a view that lies a px or two off, once that is nudged; one that shows nothing else stays', () => {
+    const shape: MaskShape = {
+      ...{ kind: 'outline', growPx: 4, featherPx: 8, strength: 1 },
+      points: [[200, 150], [300, 150], [300, 230], [200, 230]], // prettier-ignore
+    };
+    const off = { ...dim, geometry: similarityGeometry({ re: 1, im: 0, tx: 1.4, ty: -0.8 }) };
+    const [dx, dy] = nudgeTask({ scene: scene([], [off]), donor: 0, shape })!;
+    expect(Math.hypot(dx - 1.4, dy + 0.8)).toBeLessThan(0.15);
+    expect(nudgeTask({ scene: scene([], [dim]), donor: 0, shape })).toEqual([0, 0]);
+  });
+
+  it('an edge that two frames cover only together is masked in two parts, in the strip alone', async () => {
+    const [left, right] = await Promise.all(
+      [0, 1].map((k) => {
+        const half = plane(0, 0, 1, 5 + k);
+        const from = k === 0 ? 0 : W / 2 - 20;
+        const data = new Float32Array((W / 2 + 20) * H);
+        for (let y = 0; y < H; y++)
+          data.set(half.data.subarray(y * W + from, y * W + from + W / 2 + 20), y * (W / 2 + 20));
+        return store(`half${k}`, { width: W / 2 + 20, height: H, data });
+      }),
+    );
+    const blank = plane(0, 0, 1, 8);
+    blank.data.fill(0, 0, 20 * W);
+    const merge = await store('edge', blank);
+    const placed = { ...right!, geometry: similarityGeometry({ re: 1, im: 0, tx: W / 2 - 20, ty: 0 }) };
+    const parts = fitMaskTask({
+      scene: { merge, frames: [left!, placed], operations: [] },
+      facts: { kind: 'panorama', axis: null, inside: null, grain: null, surveys: {} },
+      polygon: [[0, 0], [W, 0], [W, 20], [0, 20]], // prettier-ignore
+      ...{ source: 'beside', reach: 4, leastGain: 0 },
+    });
+    expect([...new Set(parts.map((p) => p.donor))].sort()).toEqual([0, 1]);
+    // Each lies where its frame reaches, and none far below the strip.
+    for (const { donor, points } of parts) {
+      const xs = points.map(([x]) => x);
+      expect(donor === 0 ? Math.max(...xs) <= W / 2 + 20 : Math.min(...xs) >= W / 2 - 20).toBe(true);
+      expect(Math.max(...points.map(([, y]) => y))).toBeLessThanOrEqual(36);
+    }
+    const reach = parts.flatMap(({ points }) => points.map(([x]) => x));
+    expect([Math.min(...reach), Math.max(...reach)]).toEqual([0, W]);
   });
 
   it('that leans is told by its edges; one without any has none', async () => {
