@@ -165,6 +165,15 @@ describe('traceDetection', () => {
       NAMES,
     );
     expect([traced.donor, traced.repairable]).toEqual([1, true]);
+    // Marked by hand where one frame is shown whole: that one mends nothing.
+    const marked = traceDetection(
+      detection('ghost'),
+      stackOf([frame(1e-5, 1e-6), middling, frame(9e-4, 0.04)]),
+      GRID,
+      YARDSTICKS,
+      NAMES,
+    );
+    expect(marked.donor).toBe(2);
   });
 
   it('a border that frames cover only together is mended by them in parts; one that none covers stays', () => {

@@ -74,8 +74,10 @@ export function traceDetection(
   const best = sharpestFrames(stack);
   // A bracket's halo is no spread light: there detail tells.
   const nearSide = detector.donorBy === 'spill' ? nearEndIn(yardsticks) : null;
-  const errors =
-    detector.donorBy === 'moment' ? errorsOfMoments(stack, cells) : predictErrors(stack, cells, best, nearSide);
+  const byMoment = detector.donorBy === 'moment' ? errorsOfMoments(stack, cells) : [];
+  // What the merge shows whole already mends nothing: then detail tells, as anywhere.
+  const isMixed = byMoment.length > 0 && Math.min(...byMoment) > SHOWN_WHOLE * OTHER_THING;
+  const errors = isMixed ? byMoment : predictErrors(stack, cells, best, nearSide);
   const sharp = stack.frames.map((f) => mean(cells, (i) => f.middle[i]!));
   const top = Math.max(...sharp, 1e-12);
   const shown = shownShares(explainCells(stack).closest, cells, stack.frames.length);
@@ -224,6 +226,8 @@ function predictErrors(
 
 /** What differs by more than this, squared, is another thing: how much does not matter. */
 const OTHER_THING = 0.01;
+/** A frame is shown whole that differs in less than this share of a place. */
+const SHOWN_WHOLE = 0.05;
 /** In whatever tone, a place is another thing where the merge is so many times as far from a frame as noise and resampling leave. */
 const OTHER_MISFIT = 12;
 
