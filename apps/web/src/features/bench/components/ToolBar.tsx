@@ -59,7 +59,7 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
           Pick a frame below to paint with it. ▲ shown now, ◆ sharpest; figures: sharpness in %
         </Typography>
       )}
-      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.25, alignItems: 'center', minWidth: 0, flexShrink: 0.05 }}>
+      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.25, alignItems: 'center', minWidth: 0, flexShrink: 0 }}>
         <Typography
           role="status"
           variant="body2"
