@@ -73,3 +73,12 @@ function fillStroke(
     }
   });
 }
+
+/** What a polygon encloses, in the square of its unit (the surveyor's formula); 0 for fewer than three corners. */
+export function polygonArea(corners: readonly (readonly [number, number])[]): number {
+  const twice = corners.reduce((sum, [x, y], i) => {
+    const [u, v] = corners[(i + 1) % corners.length]!;
+    return sum + x * v - u * y;
+  }, 0);
+  return Math.abs(twice) / 2;
+}

@@ -10,7 +10,7 @@ export { median, quantile, robustDeviation } from './statistics';
 export { estimateNoise, leastNoise, noiseAt, tonedNoise, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';
-export { paintArea, type AreaShape, type Place } from './area';
+export { paintArea, polygonArea, type AreaShape, type Place } from './area';
 export { findMat } from './findMat';
 export { largestRectangle } from './largestRectangle';
 export { colourDifference, type Rgb } from './colourDifference';

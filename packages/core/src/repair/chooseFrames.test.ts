@@ -87,6 +87,16 @@ describe('partsOfMask', () => {
     expect([Math.min(...xs), Math.max(...xs)]).toEqual([30, 40]);
   });
 
+  it('is never of more parts than an operation may have: of many islands the largest are kept', () => {
+    const [wide, high] = [100, 60];
+    const islands = Uint8Array.from({ length: wide * high }, (_, i) =>
+      i % wide < 8 && i < 8 * wide ? 1 : i % wide > 9 && i % 3 === 0 && Math.floor(i / wide) % 2 === 0 ? 1 : 0,
+    );
+    const parts = partsOfMask(islands, new Uint8Array(islands.length).fill(4), wide, high);
+    expect(parts.length).toBe(150);
+    expect(Math.max(...parts[0]!.points.flat())).toBe(8);
+  });
+
   it('leaves out what no frame covers', () => {
     expect(partsOfMask(mask, new Uint8Array(mask.length).fill(255), across, down)).toEqual([]);
   });

@@ -18,6 +18,9 @@ const SMOOTH_CELLS = 3;
 /** Parts of fewer cells go to what is around them. */
 const LEAST_PART = 16;
 
+/** More parts than these are never made of one mask: the smallest are left out. */
+const MOST_PARTS = 150;
+
 /** A part of a mask and the frame for it. */
 export interface FramePart {
   readonly donor: number;
@@ -84,7 +87,7 @@ function spreadInto(best: Uint8Array, inside: Uint8Array, { width, height, frame
  * Cuts a mask into one part per frame and piece.
  * @param mask a flag per cell
  * @param chosen frame per cell, 255 for none
- * @returns the largest part first: smaller ones that lie in it are laid over it
+ * @returns the largest part first: smaller ones that lie in it are laid over it; 150 at most
  */
 export function partsOfMask(mask: Uint8Array, chosen: Uint8Array, width: number, height: number): FramePart[] {
   const frame = chosen.map((k, i) => (mask[i] ? k : NO_FRAME));
@@ -99,6 +102,7 @@ export function partsOfMask(mask: Uint8Array, chosen: Uint8Array, width: number,
   return used()
     .flatMap((donor) => piecesOf(donor).map((piece) => ({ donor, piece })))
     .sort((a, b) => b.piece.cells.length - a.piece.cells.length)
+    .slice(0, MOST_PARTS)
     .map(({ donor, piece }) => ({ donor, points: outlineOf(piece, width) }));
 }
 

@@ -21,9 +21,11 @@ export { findNudge } from './findNudge';
 export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
 export { findFill, type FillGround } from './findFill';
 export {
+  fittedShape,
   maskGrowth,
   proposeRepair,
   repairSources,
+  roughGrowth,
   speckMask,
   type DonorPart,
   type ProposedRepair,

@@ -1,6 +1,7 @@
 // From a finding to the repairs that may close it: masks over one of its donors, the likeliest first.
 import type { NearSide } from '../defocus';
 import type { Defect, MergeKind } from '../inspect';
+import { polygonArea } from '../image';
 import { CELL_PX } from '../kernels';
 import type { FrameChoice } from './chooseFrames';
 import type { MaskGrowth } from './fitMask';
@@ -65,14 +66,28 @@ const STACK_GAIN = 0.6;
  */
 export function maskGrowth(polygon: Polygon, { defect, kind }: RepairCase): MaskGrowth {
   const isOfOneTone = kind === 'focus-stack';
-  const leastGain = isOfOneTone ? STACK_GAIN : 0;
+  const leastGain = leastGainOf(kind);
   if (defect === 'seam') return { reach: SEAM_REACH, leastGain };
   if (defect === 'border') return { reach: BORDER_REACH, leastGain: 0 };
   if (defect === 'dust') return { reach: SPECK_REACH, leastGain };
   // Halos fade, and a stack's mask ends where its donor goes soft.
   if (defect === 'halo' || isOfOneTone) return { reach: REACH, leastGain };
-  const across = Math.sqrt(areaOf(polygon)) / CELL_PX;
+  const across = Math.sqrt(polygonArea(polygon)) / CELL_PX;
   return { reach: Math.round(Math.min(REACH, Math.max(LEAST_REACH, OF_SIZE * across))), leastGain };
+}
+
+function leastGainOf(kind: MergeKind): number {
+  return kind === 'focus-stack' ? STACK_GAIN : 0;
+}
+
+/** How the mask of a thing that somebody drew around roughly is fitted. */
+export function roughGrowth(kind: MergeKind): MaskGrowth {
+  return { reach: LEAST_REACH, leastGain: leastGainOf(kind), isRough: true };
+}
+
+/** A fitted outline as a mask. */
+export function fittedShape(points: Polygon): OutlineShape {
+  return { kind: 'outline', points, strength: 1, ...FITTED };
 }
 
 /** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
@@ -103,13 +118,9 @@ export function repairSources(donors: readonly number[], { defect, kind, nearSid
  * @returns the repairs in the order in which they are to be tried, each with its result inspected
  */
 export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { kind }: RepairCase): ProposedRepair[] {
-  const part = ({ donor, points }: DonorPart, mask: Mask) => ({
-    donor,
-    shape: { kind: 'outline' as const, points, strength: 1, ...mask },
-  });
-  const repairs = [fitted.map((p) => part(p, FITTED))];
+  const repairs = [fitted.map(({ donor, points }) => ({ donor, shape: fittedShape(points) }))];
   const [only, ...others] = fitted;
-  if (only && others.length === 0) repairs.push([part({ donor: only.donor, points: polygon }, OWN)]);
+  if (only && others.length === 0) repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
   const tones = kind === 'focus-stack' ? [false] : [false, true];
   return repairs
     .filter((parts) => parts.length > 0)
@@ -122,13 +133,4 @@ const FILL: Mask = { growPx: 3, featherPx: 5 };
 /** The mask by which a speck is filled from around it. */
 export function speckMask(polygon: Polygon): OutlineShape {
   return { kind: 'outline', points: polygon, strength: 1, ...FILL };
-}
-
-/** What a polygon encloses, px² (the surveyor's formula). */
-function areaOf(polygon: Polygon): number {
-  const twice = polygon.reduce((sum, [x, y], i) => {
-    const [u, v] = polygon[(i + 1) % polygon.length]!;
-    return sum + x * v - u * y;
-  }, 0);
-  return Math.abs(twice) / 2;
 }

@@ -1,4 +1,5 @@
 // What tools that draw around a place share: an outline that follows the pointer.
+import { polygonArea } from '@blendrak/core/image';
 import { toScreen, type Camera, type Place } from '../../../viewer/camera';
 import { drawCross, drawTwice } from '../../../viewer/drawTwice';
 import type { PenSample } from './tool';
@@ -24,11 +25,7 @@ export function extendOutline({ points }: OutlineDraft, samples: readonly PenSam
 
 /** The polygon that was drawn; null for one that encloses next to nothing. */
 export function finishOutline({ points }: OutlineDraft): [number, number][] | null {
-  const twice = points.reduce((s, [x, y], k) => {
-    const [u, v] = points[(k + 1) % points.length]!;
-    return s + x * v - u * y;
-  }, 0);
-  return Math.abs(twice) / 2 < LEAST_AREA_PX ? null : [...points];
+  return polygonArea(points) < LEAST_AREA_PX ? null : [...points];
 }
 
 export function drawOutline(

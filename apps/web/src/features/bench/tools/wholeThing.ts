@@ -9,7 +9,7 @@ interface ThingDraft extends OutlineDraft {
 export const wholeThing: Tool<'whole', ThingDraft> = {
   id: 'whole',
   name: 'Whole',
-  words: { label: 'Take a whole thing from the frame', keys: ['Shift+p'], shown: '⇧P' },
+  words: { label: 'Take a whole thing from the frame', keys: ['Shift+p'], shown: 'Shift P' },
   hint: 'Draw roughly around a thing: it comes from the frame in hand, wherever that differs and is in focus',
   group: 'repair',
   settings: [],
