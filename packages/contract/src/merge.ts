@@ -21,6 +21,8 @@ export const mergeFrameSchema = z.strictObject({
   tone: toneSchema,
   /** Shares of its channels, where the merge has no colour; null where it has. */
   grey: z.tuple([z.number(), z.number(), z.number()]).nullable().default(null),
+  /** The same for a bracket, whose channels are toned first and mixed afterwards. */
+  mix: z.tuple([z.number(), z.number(), z.number()]).nullable().default(null),
   /** Places of the frame (px) with what they miss others by (px): parallax, drift, motion. */
   residuals: z.array(z.tuple([z.number(), z.number(), z.number()])).default([]),
   scale: z.number(),

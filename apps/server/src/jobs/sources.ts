@@ -26,9 +26,12 @@ export function releaseTileFiles(): void {
 }
 
 export function placedFrame(p: PlacedPicture): AlignedFrame {
-  const { tiles, geometry, tone, noise, grey } = p;
+  const { tiles, geometry, tone, noise, grey, mix = null, contrast } = p;
   const file = tileFile(tiles);
-  return { source: grey ? greySource(file, grey) : file, geometry, tone, noise };
+  const source = grey ? greySource(file, grey) : file;
+  if (!contrast) return { source, geometry, tone, noise, mix };
+  const raised = (1 + contrast.amount) ** 2;
+  return { source, geometry, tone, mix, contrast, noise: noise.map((v) => raised * v) };
 }
 
 /** A merge in its own geometry and tone. */

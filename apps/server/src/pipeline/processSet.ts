@@ -207,17 +207,30 @@ export async function processSet(order: SetOrder, context: ContextOf): Promise<P
     ...{ width: inspection.width, height: inspection.height },
     ...{ closest: inspection.explanation.closest, shown: inspection.explanation.label },
   };
-  const mat = inspection?.facts.inside
-    ? [{ name: merge.name, why: 'it has a mat around it, which was not looked at' }]
-    : [];
   return {
     ...made,
-    remarks: [...made.remarks, ...mat],
+    remarks: [...made.remarks, ...finishRemarks(made, inspection)],
     aligned,
     shown: known ?? inferred,
     shares: own?.shares ?? inspection?.shares ?? null,
     inspection,
   };
+}
+
+/** What a merge was given when it was finished, as far as it bears on what can be found. */
+function finishRemarks({ merge, frames }: Made, inspection: Inspection | null): FailedFrame[] {
+  const contrast = frames[0]?.contrast;
+  const words = [
+    inspection?.facts.inside ? 'it has a mat around it, which was not looked at' : null,
+    contrast
+      ? `its local contrast was raised by about ${Math.round(100 * contrast.amount)} % over ${Math.round(contrast.radiusPx)} px: frames are seen so, too`
+      : null,
+    (frames[0]?.grey ?? frames[0]?.mix)
+      ? 'it has no colour: frames are seen without, and colour fringes cannot be told'
+      : null,
+    inspection?.facts.grain ? 'it has grain of its own: what is fainter than that cannot be told' : null,
+  ];
+  return words.flatMap((why) => (why ? [{ name: merge.name, why }] : []));
 }
 
 type Made = Pick<ProcessedSet, 'merge' | 'frames' | 'own' | 'failed' | 'remarks'>;

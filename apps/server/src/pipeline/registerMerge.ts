@@ -13,6 +13,7 @@ import {
   shiftedGeometry,
   touchingSimilarity,
   type FrameGeometry,
+  type Matrix3,
   type Similarity,
 } from '@blendrak/core/frame';
 import {
@@ -67,6 +68,8 @@ export async function registerPlane(
   const mergeToReference = await findOnFrames(merge, frames, middleOut(witnesses), context);
   context.onProgress(0.3, 'merge found on the frames');
   let placed = frames.map((f) => ({ ...f, geometry: inAnotherMerge(f.geometry, mergeToReference) }));
+  const straightening = await findStraightening(merge, placed, context);
+  if (straightening) placed = placed.map((f) => ({ ...f, geometry: inPerspective(f.geometry, straightening) }));
   const chosen = witnesses.length;
   let done = 0;
   let last: FittedShift | null = null;
@@ -156,6 +159,42 @@ async function oddTurn(
 
 function turnedWords(turnRad: number): string {
   return `it is turned by ${Math.round((Math.abs(turnRad) * 180) / Math.PI)}° against the frames`;
+}
+
+/** Corners know a merge's places so well, as information, 1/px². */
+const CORNER_WEIGHT = 0.25;
+/** Frames whose corners are looked for in the merge. */
+const CORNERS_OF = 3;
+/** Blocks find what lies nearer than this, px; what is farther off needs corners. */
+const BLOCKS_REACH_PX = 2;
+
+/**
+ * The perspective that a merge was straightened by, as far as blocks would not find it; null for none.
+ * @param placed frames as they lie in the merge roughly
+ * @returns merge px → px of the merge as it would lie without
+ */
+async function findStraightening(
+  merge: SetPicture,
+  placed: readonly PlacedFrame[],
+  { run, signal, parallel }: StepContext,
+): Promise<Matrix3 | null> {
+  const asked = spread(placed.length, CORNERS_OF).map((k) => placed[k]!);
+  const points = await run('points', { picture: merge, many: true }, signal);
+  const found = await inParallel(asked, parallel, async (frame) => {
+    const own = await run('points', { picture: frame }, signal);
+    const matched = await run('matchMerge', { merge: points, frame: own, size: frame }, signal);
+    return (matched?.places ?? []).flatMap(([x, y, u, v]) => {
+      const at = frameToMerge(frame.geometry, u, v);
+      return at ? [{ x, y, u: at[0], v: at[1], weight: CORNER_WEIGHT }] : [];
+    });
+  });
+  const ties = found.flat();
+  if (ties.length < LEAST_PERSPECTIVE_TIES) return null;
+  const { width, height } = merge;
+  const similar = fitPlane(ties, 'similarity', width, height);
+  const tilted = fitPlane(ties, 'homography', width, height);
+  const isTold = similar.residualPx - tilted.residualPx > BLOCKS_REACH_PX;
+  return isTold && tilted.residualPx < similar.residualPx / 2 ? tilted.matrix : null;
 }
 
 /** What the ties say of the whole merge: scaled, turned and shifted a little more, or in perspective where that leaves clearly less. */
@@ -336,22 +375,65 @@ function regionOf(ties: readonly ShiftTie[]) {
   return { x: left, y: top, width: Math.max(1, Math.max(...xs) - left), height: Math.max(1, Math.max(...ys) - top) };
 }
 
+/** Frames toned as the merge is: by curves, and by local contrast where that was raised all over it. */
 async function toned(
   frames: readonly PlacedFrame[],
   merge: SetPicture,
   kind: MergeKind,
   context: StepContext,
 ): Promise<PlacedFrame[]> {
-  let done = 0;
+  const { run, signal } = context;
   const grey = await greyOf(frames, merge, context);
+  const hasColour = grey === null;
+  // A bracket's tone is made of its colours, before they are lost.
+  const isMixedLast = !hasColour && kind === 'bracket';
+  const plain = frames.map((f) => ({ ...f, grey: isMixedLast ? null : grey }));
+  const curve = (of: readonly PlacedFrame[]): Promise<PlacedFrame[]> =>
+    isMixedLast ? mixed(of, merge, context) : curved(of, merge, kind, context);
+  const first = await curve(plain);
+  const inside = await run('mat', { merge }, signal);
+  const contrast = await run('localContrast', { frames: first, merge, inside }, signal);
+  if (!contrast) return first;
+  // Curves were fitted to what the filter had changed: once more without, and the filter to the better curves.
+  const second = await curve(plain.map((f) => ({ ...f, contrast })));
+  const better = await run('localContrast', { frames: second, merge, inside }, signal);
+  return better ? second.map((f) => ({ ...f, contrast: better })) : second;
+}
+
+/** Exposures of a bracket that lost its colour: one mix for all of them, and the curve of each that goes with it. */
+async function mixed(
+  frames: readonly PlacedFrame[],
+  merge: SetPicture,
+  { run, signal, parallel }: StepContext,
+): Promise<PlacedFrame[]> {
+  const fit = (mix: ChannelWeights | null) =>
+    inParallel(frames, parallel, (frame) => run('mixedTone', { frame, merge, mix }, signal));
+  const mix = middleMix((await fit(null)).flatMap((f) => (f ? [f.mix] : [])));
+  if (!mix) return frames.map((f) => ({ ...f }));
+  const fitted = await fit(mix);
+  return frames.map((f, k) => ({ ...f, mix, tone: fitted[k]?.tone ?? f.tone }));
+}
+
+/** The median of several mixes; null for none. */
+function middleMix(mixes: readonly ChannelWeights[]): ChannelWeights | null {
+  if (mixes.length === 0) return null;
+  const share = (c: 0 | 1 | 2): number => median(mixes.map((mix) => mix[c]));
+  const [r, g, b] = [share(0), share(1), share(2)];
+  const sum = r + g + b;
+  return [r / sum, g / sum, b / sum];
+}
+
+async function curved(
+  frames: readonly PlacedFrame[],
+  merge: SetPicture,
+  kind: MergeKind,
+  context: StepContext,
+): Promise<PlacedFrame[]> {
   // Frames of a stack differ in blur, which a curve fitted to each by itself would take for tone.
-  const common =
-    kind === 'focus-stack'
-      ? await context.run('commonTone', { frames: frames.map((f) => ({ ...f, grey })), merge }, context.signal)
-      : null;
-  if (common) return frames.map((frame) => ({ ...frame, grey, tone: joinTones(frame.tone, common) }));
-  const out = await inParallel(frames, context.parallel, async (plain) => {
-    const frame = { ...plain, grey };
+  const common = kind === 'focus-stack' ? await context.run('commonTone', { frames, merge }, context.signal) : null;
+  if (common) return frames.map((frame) => ({ ...frame, tone: joinTones(frame.tone, common) }));
+  let done = 0;
+  const out = await inParallel(frames, context.parallel, async (frame) => {
     const tone = await context.run('tone', { frame, merge, isExposure: kind === 'bracket' }, context.signal);
     context.onProgress(0.75 + (0.25 * ++done) / frames.length, `toned ${done} of ${frames.length} frames`);
     return { ...frame, tone };
@@ -368,12 +450,7 @@ async function greyOf(
 ): Promise<ChannelWeights | null> {
   const asked = spread(frames.length, WITNESSES).map((k) => frames[k]!);
   const found = await inParallel(asked, parallel, (frame) => run('greyMix', { frame, merge }, signal));
-  const mixes = found.filter((mix) => mix !== null);
-  if (mixes.length === 0) return null;
-  const share = (c: 0 | 1 | 2): number => median(mixes.map((mix) => mix[c]));
-  const [r, g, b] = [share(0), share(1), share(2)];
-  const sum = r + g + b;
-  return [r / sum, g / sum, b / sum];
+  return middleMix(found.filter((mix) => mix !== null));
 }
 
 function spread(count: number, most: number): number[] {

@@ -2,7 +2,7 @@
 import pMap from 'p-map';
 import type { Exif } from '@blendrak/contract';
 import type { BlockShift, PlaneModel } from '@blendrak/core/align';
-import type { FrameGeometry } from '@blendrak/core/frame';
+import type { FrameGeometry, LocalContrast } from '@blendrak/core/frame';
 import type { ChannelWeights, Mask, ToneCurve } from '@blendrak/core/image';
 import type { RunTask, StoredInfo, StoredPicture } from '../jobs';
 
@@ -21,6 +21,10 @@ export interface PlacedFrame extends SetPicture {
   readonly tone: ToneCurve;
   /** Shares of its channels, where the merge has no colour. */
   readonly grey?: ChannelWeights | null;
+  /** The same, where the merge lost its colour after its tone was made. */
+  readonly mix?: ChannelWeights | null;
+  /** Local contrast that the merge was given when it was finished: the same for all its frames. */
+  readonly contrast?: LocalContrast | null;
   /** How far it misses others, px; NaN where nothing ties it. */
   readonly residualPx: number;
   readonly correlation: number;

@@ -79,6 +79,7 @@ export function mergeOf(findings: readonly Finding[], part: Partial<BenchMerge> 
         [0, 1],
       ],
       grey: null,
+      mix: null,
       residuals: [],
       scale: 1,
       shiftPx: [0, 0],

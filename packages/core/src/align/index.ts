@@ -6,6 +6,8 @@ export { registerPair, type PairRegistration } from './registerPair';
 export { solvePoses, type PoseEdge } from './solvePoses';
 export { searchPlacement, type Placement } from './searchPlacement';
 export { fitLightGain } from './fitLightGain';
+export { fitLocalContrast } from './fitLocalContrast';
+export { fitMixedTone, type MixedTone } from './fitMixedTone';
 export { fitCommonTone, type ColourSamples } from './fitCommonTone';
 export { evenPairs, fitTone, type TonePairs } from './fitTone';
 export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';

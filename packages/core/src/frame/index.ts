@@ -37,4 +37,5 @@ export { inAnotherMerge, inPerspective } from './inAnotherMerge';
 export { shiftedGeometry } from './shifted';
 export { type PixelSource } from './pixelSource';
 export { greySource } from './greySource';
+export { withoutContrast, type LocalContrast } from './localContrast';
 export { warpFrame, warpFrameLuma, type AlignedFrame } from './warpFrame';

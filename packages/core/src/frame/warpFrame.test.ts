@@ -138,3 +138,50 @@ it('light that the lens took is lifted: a corner at ¾ of the light becomes as l
   const lit = [...red].filter((_, i) => valid[i] === 1);
   expect(Math.max(...lit) - Math.min(...lit)).toBeLessThan(0.02);
 });
+
+describe('a frame in a merge that was finished', () => {
+  const plain = frameOf(similarityGeometry({ re: 1, im: 0, tx: 0, ty: 0 }));
+  const region = { x: 24, y: 16, width: 40, height: 32 };
+  const contrast = {
+    ...{ amount: 0.5, radiusPx: 20, columns: 2, rows: 1, nodePx: 80 },
+    values: [0.4, 0.4, 0.4, 0.6, 0.6, 0.6],
+  };
+  /** Surroundings rise from node to node. */
+  const around = (x: number): number => 0.4 + 0.2 * Math.min(1, Math.max(0, x / 80 - 0.5));
+
+  it('has its local contrast raised, in colour and in luma, at any size', () => {
+    for (const scale of [1, 2]) {
+      const part = {
+        x: region.x / scale,
+        y: region.y / scale,
+        width: region.width / scale,
+        height: region.height / scale,
+      };
+      const before = planeView(kernels, warpFrame(kernels, plain, part, scale), 1).slice();
+      const after = planeView(kernels, warpFrame(kernels, { ...plain, contrast }, part, scale), 1).slice();
+      const luma = planeView(kernels, warpFrameLuma(kernels, { ...plain, contrast }, part, scale)).slice();
+      before.forEach((v, i) => {
+        const b = around((part.x + (i % part.width) + 0.5) * scale);
+        expect(Math.abs(after[i]! - (v + 0.5 * (v - b)))).toBeLessThan(0.002);
+        expect(Math.abs(luma[i]! - after[i]!)).toBeLessThan(0.003);
+      });
+    }
+  });
+
+  it('loses its colour after it was toned', () => {
+    const tone = [
+      [0, 0.5],
+      [0, 1],
+      [0.2, 0.2],
+    ] as const;
+    const mix = [0.5, 0.3, 0.2] as const;
+    const before = planeView(kernels, warpFrame(kernels, plain, region), 0).slice();
+    const mixed = warpFrame(kernels, { ...plain, tone, mix }, region);
+    const luma = planeView(kernels, warpFrameLuma(kernels, { ...plain, tone, mix }, region)).slice();
+    for (const c of [0, 1, 2])
+      planeView(kernels, mixed, c).forEach((v, i) =>
+        expect(Math.abs(v - (0.25 * before[i]! + 0.3 * before[i]! + 0.04))).toBeLessThan(1e-5),
+      );
+    luma.forEach((v, i) => expect(Math.abs(v - (0.55 * before[i]! + 0.04))).toBeLessThan(1e-5));
+  });
+});

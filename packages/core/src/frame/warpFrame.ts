@@ -1,8 +1,9 @@
 // Frames as the later steps see them: pixels on demand, where they lie in the merge, and how their tone is matched.
 import { badParameter } from '../checks';
-import { growRegion, type NoiseCurve, type Region, type ToneCurve } from '../image';
+import { growRegion, type ChannelWeights, type NoiseCurve, type Region, type ToneCurve } from '../image';
 import {
   lumaOf,
+  planeView,
   warpLuma,
   warpPixels,
   type Affine,
@@ -13,6 +14,7 @@ import {
 import { levelFor, lutOf, readLevel, type PixelSource } from './pixelSource';
 import { warpByGrid } from './warpByGrid';
 import type { FrameGeometry } from './geometry';
+import { raiseContrast, type LocalContrast } from './localContrast';
 import { invertSimilarity, mapRegion, scaleOf, similarityAffine, type Similarity } from './transform';
 
 /** A frame placed in a merge. */
@@ -23,6 +25,10 @@ export interface AlignedFrame {
   /** Frame tone → merge tone. */
   readonly tone: ToneCurve;
   readonly noise: NoiseCurve;
+  /** Shares of its toned channels, where the merge lost its colour after its tone was made. */
+  readonly mix?: ChannelWeights | null;
+  /** What the merge's local contrast was raised by, after its tone; none where it is left out. */
+  readonly contrast?: LocalContrast | null;
 }
 
 /**
@@ -33,10 +39,26 @@ export interface AlignedFrame {
  * Cost: about 70 ns per px; memory 16 bytes per source px and 16 per result px.
  */
 export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
+  return finished(kernels, frame, warpToned(kernels, frame, region, scale), region, scale);
+}
+
+function warpToned(kernels: Kernels, frame: AlignedFrame, region: Region, scale: number): KernelPlanes {
   const { geometry } = frame;
   if (geometry.model !== 'similarity' || geometry.local) return warpByGrid(kernels, frame, region, scale);
   const { block, toBlock } = readForWarp(kernels, frame.source, geometry.toMerge, region, scale);
   return warpPixels(kernels, block, lutOf(frame.tone, frame.source.bits), toBlock, region.width, region.height);
+}
+
+function finished(
+  kernels: Kernels,
+  { mix, contrast }: AlignedFrame,
+  planes: KernelPlanes,
+  region: Region,
+  scale: number,
+): KernelPlanes {
+  if (mix && planes.count > 1) mixChannels(kernels, planes, mix);
+  if (contrast) raiseContrast(kernels, planes, region, contrast, scale);
+  return planes;
 }
 
 /**
@@ -47,11 +69,30 @@ export function warpFrame(kernels: Kernels, frame: AlignedFrame, region: Region,
  * Cost: about 20 ns per px; memory 4 bytes per source px and 4 per result px.
  */
 export function warpFrameLuma(kernels: Kernels, frame: AlignedFrame, region: Region, scale = 1): KernelPlanes {
+  return finished(kernels, frame, warpTonedLuma(kernels, frame, region, scale), region, scale);
+}
+
+function warpTonedLuma(kernels: Kernels, frame: AlignedFrame, region: Region, scale: number): KernelPlanes {
   const { geometry } = frame;
+  if (frame.mix) {
+    const mixed = warpToned(kernels, frame, region, scale);
+    mixChannels(kernels, mixed, frame.mix);
+    return lumaOf(kernels, mixed);
+  }
   if (geometry.model !== 'similarity' || geometry.local)
     return lumaOf(kernels, warpByGrid(kernels, frame, region, scale));
   const { block, toBlock } = readForWarp(kernels, frame.source, geometry.toMerge, region, scale);
   return warpLuma(kernels, block, lutOf(frame.tone, frame.source.bits), toBlock, region.width, region.height);
+}
+
+function mixChannels(kernels: Kernels, planes: KernelPlanes, [red, green, blue]: ChannelWeights): void {
+  const [r, g, b] = [planeView(kernels, planes, 0), planeView(kernels, planes, 1), planeView(kernels, planes, 2)];
+  for (let i = 0; i < r.length; i++) {
+    const v = red * r[i]! + green * g[i]! + blue * b[i]!;
+    r[i] = v;
+    g[i] = v;
+    b[i] = v;
+  }
 }
 
 function readForWarp(

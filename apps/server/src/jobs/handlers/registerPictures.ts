@@ -3,43 +3,35 @@ import {
   alignLevels,
   fitCommonTone,
   fitLightGain,
+  fitLocalContrast,
+  fitMixedTone,
   evenPairs,
   fitTone,
   onSubject,
   registerPair,
   searchPlacement,
   type AlignLevel,
-  type ColourSamples,
   type TonePairs,
 } from '@blendrak/core/align';
 import {
   applySimilarity,
   composeSimilarity,
-  frameToMerge,
   invertSimilarity,
-  mergeToFrame,
   rescaleSimilarity,
   scaleOf,
   type Similarity,
   warpFrameLuma,
   similarityGeometry,
 } from '@blendrak/core/frame';
-import {
-  evaluateTone,
-  fitGreyMix,
-  IDENTITY_TONE,
-  sampleBilinear,
-  type ColourPairs,
-  type ToneCurve,
-} from '@blendrak/core/image';
+import { fitGreyMix, IDENTITY_TONE, type ToneCurve } from '@blendrak/core/image';
 import { planeView } from '@blendrak/core/kernels';
 import { threadKernels } from '../kernelHost';
-import type { PairResult, PlacedPicture, StoredPicture, TaskRequest, TaskResponse } from '../protocol';
+import type { PairResult, StoredPicture, TaskRequest, TaskResponse } from '../protocol';
 import { tileFile } from '../sources';
+import { colourPairs, frameSamples, gridOver, mergeSamples, plainSamples, smallPicture } from './mergeSamples';
 import { colourPlanes, levelFor, levelNoise, working, WORK_LONG_SIDE } from '../workingLevels';
 
 const TONE_LONG_SIDE = 420;
-const LEAST_TONE_PAIRS = 200;
 
 export function registerTask({ reference, moving, initial, subject }: TaskRequest<'register'>): PairResult {
   const ref = working(reference, levelFor(tileFile(reference.tiles), WORK_LONG_SIDE));
@@ -155,6 +147,11 @@ export function toneTask({ frame, merge, isExposure }: TaskRequest<'tone'>): Ton
   return fitTone([evenPairs(channel(0)), evenPairs(channel(1)), evenPairs(channel(2))], STRAIGHT, KNOTS);
 }
 
+export function mixedToneTask({ frame, merge, mix }: TaskRequest<'mixedTone'>): TaskResponse<'mixedTone'> {
+  const pairs = colourPairs(frame, merge);
+  return pairs && fitMixedTone(pairs, mix);
+}
+
 /** Evened pairs tell each part of the curve by themselves: it may bend, most of all before it ends in white. */
 const [STRAIGHT, KNOTS] = [0.002, 33];
 
@@ -162,71 +159,28 @@ const [STRAIGHT, KNOTS] = [0.002, 33];
 const COMMON_PITCH = 2;
 
 export function commonToneTask({ frames, merge }: TaskRequest<'commonTone'>): TaskResponse<'commonTone'> {
-  const to = colourPlanes(tileFile(merge.tiles), levelFor(tileFile(merge.tiles), TONE_LONG_SIDE));
-  const { width, height } = to.planes[0];
-  const [across, down] = [Math.floor(width / COMMON_PITCH), Math.floor(height / COMMON_PITCH)];
-  /** A picture's colours at all places. */
-  const samples = (of: (x: number, y: number) => readonly [number, number, number] | null): ColourSamples => {
-    const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(NaN)) as [
-      Float32Array,
-      Float32Array,
-      Float32Array,
-    ];
-    for (let i = 0; i < across * down; i++) {
-      const colour = of(((i % across) + 0.5) * COMMON_PITCH, (Math.floor(i / across) + 0.5) * COMMON_PITCH);
-      if (colour) out.forEach((plane, c) => (plane[i] = colour[c]!));
-    }
-    return out;
-  };
-  const seen = frames.map(({ tiles, geometry, tone, grey }) => {
-    const { unit, planes } = colourPlanes(tileFile(tiles), levelFor(tileFile(tiles), TONE_LONG_SIDE));
-    return samples((x, y) => {
-      const at = mergeToFrame(geometry, x * to.unit, y * to.unit);
-      if (!at) return null;
-      const [u, v] = [at[0] / unit, at[1] / unit];
-      if (u < 1 || v < 1 || u > planes[0].width - 1 || v > planes[0].height - 1) return null;
-      const [r, g, b] = planes.map((plane) => sampleBilinear(plane, u, v)) as [number, number, number];
-      const mixed = grey ? grey[0] * r + grey[1] * g + grey[2] * b : null;
-      return [evaluateTone(tone[0], mixed ?? r), evaluateTone(tone[1], mixed ?? g), evaluateTone(tone[2], mixed ?? b)];
-    });
-  });
+  const small = smallPicture(merge);
+  const grid = gridOver(small, COMMON_PITCH);
+  // Toned as they are; what a finish did after the tone is taken back from the merge.
   return fitCommonTone(
-    samples((x, y) => to.planes.map((plane) => sampleBilinear(plane, x, y)) as [number, number, number]),
-    seen,
+    plainSamples(small, grid, frames[0]!),
+    frames.map((frame) => frameSamples(frame, grid)),
   );
 }
 
-/** Colours of a frame and of a merge at the same places; null where there are too few to say anything. */
-function colourPairs(frame: PlacedPicture, merge: StoredPicture): ColourPairs | null {
-  const from = colourPlanes(tileFile(frame.tiles), levelFor(tileFile(frame.tiles), TONE_LONG_SIDE));
-  const to = colourPlanes(tileFile(merge.tiles), levelFor(tileFile(merge.tiles), TONE_LONG_SIDE));
-  const { width, height } = from.planes[0];
-  const empty = (): [Float32Array, Float32Array, Float32Array] => [
-    new Float32Array(width * height),
-    new Float32Array(width * height),
-    new Float32Array(width * height),
-  ];
-  const [source, target] = [empty(), empty()];
-  let count = 0;
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1; x < width - 1; x++) {
-      const at = frameToMerge(frame.geometry, (x + 0.5) * from.unit, (y + 0.5) * from.unit);
-      if (!at) continue;
-      const px = at[0] / to.unit;
-      const py = at[1] / to.unit;
-      if (px < 1 || py < 1 || px > to.planes[0].width - 1 || py > to.planes[0].height - 1) continue;
-      for (let c = 0; c < 3; c++) {
-        source[c]![count] = from.planes[c]!.data[y * width + x]!;
-        target[c]![count] = sampleBilinear(to.planes[c]!, px, py);
-      }
-      count++;
-    }
-  }
-  if (count < LEAST_TONE_PAIRS) return null;
-  const upTo = ([r, g, b]: ColourPairs['source']): ColourPairs['source'] => [
-    r.subarray(0, count),
-    g.subarray(0, count),
-    b.subarray(0, count),
-  ];
-  return { source: upTo(source), target: upTo(target) };
+/** Encoded values beyond which a frame's file is clipped. */
+const HELD = [0.02, 0.97] as const;
+
+export function localContrastTask({
+  frames,
+  merge,
+  inside,
+}: TaskRequest<'localContrast'>): TaskResponse<'localContrast'> {
+  const small = smallPicture(merge);
+  const grid = gridOver(small, 1);
+  return fitLocalContrast(
+    mergeSamples(small, grid, inside),
+    frames.map((frame) => frameSamples(frame, grid, HELD)),
+    { width: grid.across, height: grid.down, pitchPx: grid.unit },
+  );
 }

@@ -10,13 +10,14 @@ import type {
   FrameLine,
   KeyPoint,
   MeasuredTie,
+  MixedTone,
   PlaneModel,
   Tie,
   TiedPair,
   Upright,
 } from '@blendrak/core/align';
-import type { LocalField, Matrix3, Similarity, TurnedGeometry, FrameSize } from '@blendrak/core/frame';
-import type { ChannelWeights, Mask, ToneCurve } from '@blendrak/core/image';
+import type { LocalContrast, LocalField, Matrix3, Similarity, TurnedGeometry, FrameSize } from '@blendrak/core/frame';
+import type { ChannelWeights, Mask, Region, ToneCurve } from '@blendrak/core/image';
 import type { PlacedPicture, SizedPicture, StoredPicture } from './pictures';
 
 /** What two frames of a panorama share. */
@@ -101,10 +102,17 @@ export interface AlignTasks {
   readonly mergeTies: [{ merge: StoredPicture; frame: PlacedPicture; fine: boolean }, readonly ShiftTie[]];
   /** The mix of a frame's channels that the merge it lies in shows; null where that has colour, or nothing can be told. */
   readonly greyMix: [{ frame: PlacedPicture; merge: StoredPicture }, ChannelWeights | null];
+  /** By how much a merge's local contrast was raised over its toned frames; null where it was not. */
+  readonly localContrast: [
+    { frames: readonly PlacedPicture[]; merge: StoredPicture; inside: Region | null },
+    LocalContrast | null,
+  ];
   /** The one tone curve of a merge of frames that are toned alike; null where nothing tells. */
   readonly commonTone: [{ frames: readonly PlacedPicture[]; merge: StoredPicture }, ToneCurve | null];
   /** Fits the tone of a frame to that of the merge it lies in. */
   readonly tone: [{ frame: PlacedPicture; merge: StoredPicture; isExposure: boolean }, ToneCurve];
+  /** The same for an exposure in a merge without colour; null where it tells too little. `mix` where that is known. */
+  readonly mixedTone: [{ frame: PlacedPicture; merge: StoredPicture; mix: ChannelWeights | null }, MixedTone | null];
   /** Gains of light, source → target. `sourceToTarget` maps px at full size. */
   readonly lightGain: [
     { source: StoredPicture; target: StoredPicture; sourceToTarget: Similarity },

@@ -1,5 +1,5 @@
 // Pictures as tasks speak of them.
-import type { FrameGeometry, TurnedGeometry } from '@blendrak/core/frame';
+import type { FrameGeometry, LocalContrast, TurnedGeometry } from '@blendrak/core/frame';
 import type { ChannelWeights, NoiseCurve, ToneCurve } from '@blendrak/core/image';
 import type { Operation } from '@blendrak/core/repair';
 
@@ -15,6 +15,10 @@ export interface PlacedPicture extends StoredPicture {
   readonly tone: ToneCurve;
   /** Shares of its channels, where it is to be seen without colour: the merge has none. */
   readonly grey?: ChannelWeights | null;
+  /** The same, where it is to lose its colour after it was toned. */
+  readonly mix?: ChannelWeights | null;
+  /** Local contrast that the merge was given when it was finished. */
+  readonly contrast?: LocalContrast | null;
 }
 
 /** A frame of a panorama on its canvas. */

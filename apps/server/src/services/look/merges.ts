@@ -102,8 +102,8 @@ function sceneOf(storage: Storage, body: MergeBody): InspectionScene {
     const picture = storage.pictures.find(f.pictureId);
     const noise = picture ? pictureInfo(picture)?.noise : null;
     if (!noise) throw new RequestError(409, `The frame ${f.fileName} of this merge has been taken out of the job.`);
-    const { geometry, tone, grey } = f;
-    return { tiles: storage.folder.tiles(f.pictureId), noise, geometry, tone, grey };
+    const { geometry, tone, grey, mix } = f;
+    return { tiles: storage.folder.tiles(f.pictureId), noise, geometry, tone, grey, mix, contrast: body.contrast };
   });
   return { merge: { tiles: storage.folder.tiles(body.tilesId), noise: body.noise }, frames, operations: [] };
 }

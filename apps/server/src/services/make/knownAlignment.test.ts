@@ -32,7 +32,16 @@ const cameras = {
 
 function bodyOf(facts: MergeBody['facts'], ids: readonly string[] = NAMES): MergeBody {
   return {
-    ...{ fileName: 'merge.tif', width: 400, height: 300, bits: 16, reference: 1, noise: [1e-5], inspection: null },
+    ...{
+      fileName: 'merge.tif',
+      width: 400,
+      height: 300,
+      bits: 16,
+      reference: 1,
+      noise: [1e-5],
+      inspection: null,
+      contrast: null,
+    },
     ...{
       maps: [],
       tilesId: 'm',
@@ -42,7 +51,15 @@ function bodyOf(facts: MergeBody['facts'], ids: readonly string[] = NAMES): Merg
       facts,
     },
     frames: ids.map((id, k) => ({
-      ...{ pictureId: id, fileName: `${id}.jpg`, geometry: shifted(3 * k) as never, tone, grey: null, scale: 1 },
+      ...{
+        pictureId: id,
+        fileName: `${id}.jpg`,
+        geometry: shifted(3 * k) as never,
+        tone,
+        grey: null,
+        mix: null,
+        scale: 1,
+      },
       ...{ shiftPx: [3 * k, 0] as [number, number], rotationDeg: 0, residualPx: k === 2 ? null : 0.1 * k },
       ...{ correlation: 0.9, coverage: 1, share: 1 / 3, residuals: [[10, 20, 0.5]] as [number, number, number][] },
     })),

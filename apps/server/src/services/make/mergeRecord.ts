@@ -46,6 +46,7 @@ export function mergeRecord(processed: ProcessedSet, request: MergeRequest): Mer
     },
     maps: lookMapsOf(processed).map(([name]) => name),
     facts: factsOf(processed),
+    contrast: contrastOf(frames),
     frames: frames.map((f, k): MergeFrame => ({
       ...mergeFrame(f, idOf.get(f.tiles)!, shares?.[k] ?? 0, merge.width, merge.height),
       residuals: thinned(residuals(f, k), frames.length),
@@ -64,6 +65,11 @@ function grainRecord({ pixel, bands: [fine, middle, coarse] }: Grain) {
   return { pixel: [...pixel], bands: [[...fine], [...middle], [...coarse]] satisfies [number[], number[], number[]] };
 }
 
+/** The local contrast of a merge: all of its frames have the same. */
+function contrastOf([first]: readonly PlacedFrame[]): MergeBody['contrast'] {
+  return first?.contrast ? { ...first.contrast, values: [...first.contrast.values] } : null;
+}
+
 /** A placed frame as a merge keeps it. */
 function mergeFrame(
   frame: PlacedFrame,
@@ -72,7 +78,7 @@ function mergeFrame(
   width: number,
   height: number,
 ): Omit<MergeFrame, 'residuals'> {
-  const { geometry, tone, grey } = frame;
+  const { geometry, tone, grey, mix } = frame;
   const touching = touchingSimilarity(geometry, frame.width, frame.height);
   return {
     pictureId,
@@ -80,6 +86,7 @@ function mergeFrame(
     geometry: JSON.parse(JSON.stringify(geometry)) as MergeFrame['geometry'],
     tone: [[...tone[0]], [...tone[1]], [...tone[2]]],
     grey: grey ? [...grey] : null,
+    mix: mix ? [...mix] : null,
     scale: scaleOf(touching),
     shiftPx: centreShift(touching, frame.width, frame.height),
     rotationDeg: rotationDegOf(touching),

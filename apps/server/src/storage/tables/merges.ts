@@ -52,6 +52,18 @@ const bodySchema = z.strictObject({
   /** Maps that people look at, in the order in which they lie behind the label maps. */
   maps: z.array(lookMapSchema).default([]),
   frames: z.array(mergeFrameSchema),
+  /** Local contrast that it was given when it was finished elsewhere. */
+  contrast: z
+    .strictObject({
+      amount: z.number(),
+      radiusPx: z.number(),
+      columns: z.number(),
+      rows: z.number(),
+      nodePx: z.number(),
+      values: z.array(z.number()),
+    })
+    .nullable()
+    .default(null),
   options: mergeOptionsSchema.prefault({}),
   facts: z.discriminatedUnion('kind', [
     stackFactsSchema,

@@ -90,6 +90,19 @@ it('an empty strip is found although the frames’ detail there is hardly above 
   expect(found[0]!.bbox).toEqual({ x: 0, y: 0, width: W, height: 24 });
 });
 
+it('a backdrop that compression made even is no empty strip; one of another tone is', () => {
+  const backdrop = { ...scene, data: scene.data.map((v) => 0.3 + 0.05 * v) };
+  const noisy = (seed: number): AlignedFrame => frameOf(kernels, addNoise(backdrop, 0.006, seed));
+  const strips = (tone: number): string[] => {
+    const merge = addNoise(backdrop, 0.006, 3);
+    merge.data.fill(tone, 0, 24 * W);
+    return inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [noisy(1), noisy(2)])
+      .found.map((d) => d.defect)
+      .filter((d) => d === 'border');
+  };
+  expect([strips(0.325), strips(0.1)]).toEqual([[], ['border']]);
+});
+
 it('a part of a picture has only the edges that are the picture’s own', () => {
   const strip = filled(addNoise(scene, 0.004, 1), 20, 'empty');
   const frames = [frameOf(kernels, addNoise(scene, 0.004, 1)), frameOf(kernels, addNoise(scene, 0.004, 2))];

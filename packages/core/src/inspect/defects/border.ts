@@ -28,6 +28,8 @@ const MIN_CELLS = 24;
 const LEAST_LENGTH = 0.2;
 /** Tone that does not change: two levels of 255. */
 const SAME_TONE = 0.008;
+/** Tone that a frame of the same place does not have in a merge: five levels of 255. */
+const OTHER_TONE = 0.02;
 /** A strip that is no picture is plain at 100 %: four just visible steps and more. */
 const PLAIN_RMS = 0.05;
 
@@ -166,11 +168,13 @@ function stripAt(evidence: Evidence, edge: Edge, { t0, t1 }: Window): Strip | nu
     return { depth: beyond, filling: fillingOf(edge, t0, t1, beyond, level) ?? 'invented', beyond: true };
   }
   const even = evenDepth(evidence, edge, t0, t1, most);
-  if (even >= THINNEST) return { depth: even, filling: 'empty', beyond: false };
+  if (even >= THINNEST && isOfNoFrame(evidence, edge, t0, t1, even))
+    return { depth: even, filling: 'empty', beyond: false };
   const depth = unexplainedDepth(evidence, edge, t0, t1, most);
   // The comparison with the frames reaches a few cells into what is right.
   for (let d = depth; d >= Math.max(THINNEST, depth - REACH); d--) {
     const filling = fillingOf(edge, t0, t1, d, level);
+    if (filling === 'empty' && !isOfNoFrame(evidence, edge, t0, t1, d)) return null;
     if (filling) return { depth: d, filling, beyond: false };
   }
   return null;
@@ -213,6 +217,14 @@ function evenDepth(evidence: Evidence, edge: Edge, t0: number, t1: number, most:
     if (telling < (t1 - t0) / 2) return 0;
   }
   return 0;
+}
+
+/** Whether a strip differs from all frames in tone: compression leaves skies and backdrops as even as what is empty. */
+function isOfNoFrame(evidence: Evidence, edge: Edge, t0: number, t1: number, depth: number): boolean {
+  const { apart } = evidence.of(rim);
+  let other = 0;
+  for (let t = t0; t < t1; t++) for (let d = 0; d < depth; d++) if (apart[edge.at(t, d)]! > OTHER_TONE) other += 1;
+  return other >= (depth * (t1 - t0)) / 2;
 }
 
 /** Lines from the edge whose telling cells are mostly unexplained, with an explained line behind them. */
