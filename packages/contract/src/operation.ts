@@ -31,11 +31,13 @@ export const toneFieldSchema = z
   .strictObject({
     columns: z.number().int().min(2).max(64),
     rows: z.number().int().min(2).max(64),
+    /** Levels of lightness, each with a grid of its own; one for all where it is left out. */
+    levels: z.number().int().min(2).max(16).optional(),
     values: z.array(z.number().min(-1).max(1)),
     marginPx: z.number().min(0).max(1000).optional(),
   })
   .refine(
-    ({ columns, rows, values }) => values.length === 3 * columns * rows,
+    ({ columns, rows, levels = 1, values }) => values.length === 3 * columns * rows * levels,
     'values: three for each node of the grid',
   );
 

@@ -2,7 +2,7 @@
 import { basename, join } from 'node:path';
 import { isMendable, type Report } from '@blendrak/contract';
 import { InputError, inspectPicture } from '../codecs';
-import { isInvented, partsOf, placeOperation } from '@blendrak/core/repair';
+import { isEvening, isInvented, partsOf, placeOperation } from '@blendrak/core/repair';
 import {
   closes,
   isGone,
@@ -94,7 +94,8 @@ function fateOf(
   const used = [...new Set(partsOf(repair).flatMap((p) => (p.donor === null ? [] : [frames[p.donor]!.name])))].join(
     ', ',
   );
-  const source = isInvented(repair) ? 'around it' : used;
+  if (isEvening(repair) && closes(tried)) return 'repaired by evening its tone';
+  const source = isInvented(repair) || isEvening(repair) ? 'around it' : used;
   return closes(tried) ? `repaired from ${source}` : `stays: ${Math.round(100 * rest)} % of it is left by ${source}`;
 }
 

@@ -40,7 +40,7 @@ import {
 } from './handlers/registerPictures';
 import { findFillTask } from './handlers/fillPlace';
 import { fitMaskTask } from './handlers/fitMaskTask';
-import { toneFieldTask } from './handlers/matchTone';
+import { evenFieldTask, toneFieldTask } from './handlers/matchTone';
 import { nudgeTask } from './handlers/nudgePlace';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { measureTask } from './handlers/readInstrument';
@@ -107,6 +107,7 @@ const HANDLERS: Handlers = {
   sharpenTiff: sharpenTiffTask,
   openRaster: openRasterTask,
   edges: edgesTask,
+  evenField: evenFieldTask,
   toneField: toneFieldTask,
   fitMask: fitMaskTask,
   nudge: nudgeTask,

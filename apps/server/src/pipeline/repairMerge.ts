@@ -4,6 +4,8 @@ import { dilate, sharedArea, type Region } from '@blendrak/core/image';
 import { hides, nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
+  fittedShape,
+  isOfToneAlone,
   layShape,
   maskGrowth,
   operationsReaching,
@@ -12,10 +14,12 @@ import {
   proposeRepair,
   repairSources,
   speckMask,
+  type DonorPart,
   type Operation,
   type OperationPart,
   type PlacedOperation,
   type ProposedRepair,
+  type RepairCase,
   type ToneField,
 } from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
@@ -144,10 +148,15 @@ async function settle(
     const repairs =
       source === 'around'
         ? [() => filled(finding, acting, context)]
-        : proposeRepair(polygon, fitted, of).map((proposed) => async () => {
-            const met = facts.kind === 'panorama' ? await nudged(proposed, acting, context) : proposed;
-            return toned(met, (part) => run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX }, signal));
-          });
+        : [
+            ...evenings(fitted, of, acting, context),
+            ...proposeRepair(polygon, fitted, of).map((proposed) => async () => {
+              const met = facts.kind === 'panorama' ? await nudged(proposed, acting, context) : proposed;
+              return toned(met, (part) =>
+                run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX }, signal),
+              );
+            }),
+          ];
     for (const make of repairs) {
       const repair = await make();
       if (!repair) continue;
@@ -174,6 +183,30 @@ async function filled(
   if (!shift) return null;
   const tone = await run('toneField', { scene, donor: null, shape, shift, apart: [polygon] }, signal);
   return { donor: null, shape, shift, ...(tone && { tone }) };
+}
+
+/** Surroundings tell of tones so far around a mask, px. */
+const EVEN_MARGIN_PX = 96;
+/** An evening ends where it finds nothing to even: its mask may be generous. */
+const EVEN_MASK = { growPx: 12, featherPx: 8 };
+
+/** Ways to even the tone of a finding that is one of tone alone, told by the frame that its mask was fitted to. */
+function evenings(
+  fitted: readonly DonorPart[],
+  of: RepairCase,
+  scene: InspectionScene,
+  { run, signal }: StepContext,
+): (() => Promise<Operation | null>)[] {
+  const [only, ...others] = fitted;
+  if (!only || others.length > 0 || !isOfToneAlone(of)) return [];
+  return [
+    async () => {
+      const shape = { ...fittedShape(only.points), ...EVEN_MASK };
+      const asked = { scene, donor: only.donor, shape, marginPx: EVEN_MARGIN_PX };
+      const tone = await run('evenField', asked, signal);
+      return tone && { donor: null, shape, tone };
+    },
+  ];
 }
 
 /** A proposed repair with its donors moved to meet the merge around them: parallax and lenses leave views a px or two off. */

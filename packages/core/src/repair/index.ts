@@ -1,5 +1,6 @@
 // Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
 export {
+  isEvening,
   isInvented,
   MOST_NUDGE_PX,
   operationRegion,
@@ -22,6 +23,7 @@ export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
 export { findFill, type FillGround } from './findFill';
 export {
   fittedShape,
+  isOfToneAlone,
   maskGrowth,
   proposeRepair,
   repairSources,
@@ -33,5 +35,6 @@ export {
   type RepairSource,
 } from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
+export { fitEvening } from './evenTone';
 export { addToneField, fieldBox, fitToneField, type ToneField } from './toneField';
 export { layOperations, renderMask, renderRepair, warpSource } from './renderRepair';

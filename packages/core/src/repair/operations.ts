@@ -5,7 +5,10 @@ import type { ToneField } from './toneField';
 
 /** A mask over a better source. */
 export interface OperationPart {
-  /** Index of the frame that is painted in; null for the merge as it came, which takes earlier repairs back. */
+  /**
+   * Index of the frame that is painted in; null for the merge: with a tone alone as it is then, evened, else as it came, which takes
+   * earlier repairs back.
+   */
   readonly donor: number | null;
   readonly shape: MaskShape;
   /**
@@ -29,6 +32,11 @@ export const MOST_NUDGE_PX = 8;
 /** Whether what a part shows is no frame's: taken from elsewhere in the merge. */
 export function isInvented({ donor, shift }: Pick<OperationPart, 'donor' | 'shift'>): boolean {
   return donor === null && shift !== undefined;
+}
+
+/** Whether a part only evens the tone of what is there. */
+export function isEvening({ donor, shift, tone }: Pick<OperationPart, 'donor' | 'shift' | 'tone'>): boolean {
+  return donor === null && shift === undefined && tone !== undefined;
 }
 
 /** All parts of an operation in the order in which they are laid. */

@@ -90,6 +90,11 @@ export function fittedShape(points: Polygon): OutlineShape {
   return { kind: 'outline', points, strength: 1, ...FITTED };
 }
 
+/** Whether a defect is one of tone alone, so that evening the merge's own tone mends it: its detail is right. */
+export function isOfToneAlone({ defect, kind }: RepairCase): boolean {
+  return kind === 'bracket' && (defect === 'halo' || defect === 'seam');
+}
+
 /** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
 const MOST_DONORS = 3;
 

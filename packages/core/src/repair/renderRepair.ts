@@ -2,7 +2,7 @@
 import type { Region } from '../image';
 import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { type AlignedFrame, warpFrame } from '../frame';
-import { partsOf, type Operation, type OperationPart } from './operations';
+import { isEvening, partsOf, type Operation, type OperationPart } from './operations';
 import { layShape, shapeRegion, type MaskShape } from './shapes';
 import { addToneField } from './toneField';
 
@@ -50,16 +50,19 @@ export function layOperations(
     while (isPlain(touching[i]!) && end < touching.length && touching[end]!.donor === donor && isPlain(touching[end]!))
       end++;
     const source = donor === null ? base : frames[donor];
+    const isEvened = isEvening(touching[i]!);
     const shapes = touching.slice(i, end).map((o) => o.shape);
     i = end;
     if (!source) continue;
     const box = boxOf(shapes, region, scale);
     kernels.scope(() => {
       const part = cutPlanes(kernels, out, region, box);
-      const whole = shift ? undefined : shared.get(donor);
-      const warped = whole
-        ? cutPlanes(kernels, whole.planes, whole.box, box)
-        : warpSource(kernels, source, shift, box, scale);
+      const whole = shift || isEvened ? undefined : shared.get(donor);
+      const warped = isEvened
+        ? cutPlanes(kernels, out, region, box)
+        : whole
+          ? cutPlanes(kernels, whole.planes, whole.box, box)
+          : warpSource(kernels, source, shift, box, scale);
       if (tone) addToneField(kernels, warped, box, tone, shapeRegion(shapes[0]!), scale);
       paint(kernels, part, warped, shapes, box, scale);
       pastePlanes(kernels, part, box, out, region);
@@ -104,7 +107,7 @@ function warpShared(
   const groups = new Map<number | null, MaskShape[][]>();
   operations.forEach((operation, k) => {
     const { donor, shape } = operation;
-    if (operation.shift) return;
+    if (operation.shift || isEvening(operation)) return;
     const known = groups.get(donor) ?? [];
     groups.set(donor, known);
     const last = operations[k - 1];

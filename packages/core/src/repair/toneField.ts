@@ -7,7 +7,9 @@ import { planeView, type KernelPlanes, type Kernels } from '../kernels';
 export interface ToneField {
   readonly columns: number;
   readonly rows: number;
-  /** R, G and B of each node, row by row; nodes stand in the middles of equal parts of the box. */
+  /** Levels of lightness from 0 to 1, each with a grid of its own; one for all where it is left out. */
+  readonly levels?: number | undefined;
+  /** R, G and B of each node, row by row, level by level; nodes stand in the middles of equal parts of the box. */
   readonly values: readonly number[];
   /** How far the box reaches beyond what the mask can touch, merge px; 0 where it is left out. */
   readonly marginPx?: number | undefined;
@@ -117,7 +119,7 @@ export function addToneField(
   kernels: Kernels,
   planes: KernelPlanes,
   part: Region,
-  { columns, rows, values, marginPx }: ToneField,
+  { columns, rows, levels = 1, values, marginPx }: ToneField,
   touched: Region,
   scale = 1,
 ): void {
@@ -132,13 +134,20 @@ export function addToneField(
       const u = along((part.x + x + 0.5) * scale, box.x, box.width, columns);
       const x0 = Math.min(columns - 2, Math.floor(u));
       const fx = u - x0;
-      const a = 3 * (y0 * columns + x0);
-      const b = a + 3 * columns;
       const i = y * part.width + x;
+      const lightness =
+        levels === 1 ? 0 : (levels - 1) * (0.2126 * views[0]![i]! + 0.7152 * views[1]![i]! + 0.0722 * views[2]![i]!);
+      const l0 = Math.min(Math.max(0, levels - 2), Math.max(0, Math.floor(lightness)));
+      const fl = levels === 1 ? 0 : Math.min(1, Math.max(0, lightness - l0));
+      const a = 3 * ((l0 * rows + y0) * columns + x0);
+      const above = levels === 1 ? a : a + 3 * columns * rows;
+      const down = 3 * columns;
+      const at = (from: number): number =>
+        (values[from]! * (1 - fx) + values[from + 3]! * fx) * (1 - fy) +
+        (values[from + down]! * (1 - fx) + values[from + down + 3]! * fx) * fy;
       for (let c = 0; c < 3; c++) {
-        const upper = values[a + c]! * (1 - fx) + values[a + 3 + c]! * fx;
-        const lower = values[b + c]! * (1 - fx) + values[b + 3 + c]! * fx;
-        views[c]![i] = views[c]![i]! + upper * (1 - fy) + lower * fy;
+        const own = at(a + c);
+        views[c]![i] = views[c]![i]! + own + (fl > 0 ? fl * (at(above + c) - own) : 0);
       }
     }
   }

@@ -1,12 +1,13 @@
 // What an operation is called while nobody has given it a name.
 import type { Operation } from '@blendrak/contract';
-import { isInvented, partsOf } from '@blendrak/core/repair';
+import { isEvening, isInvented, partsOf } from '@blendrak/core/repair';
 
 /** An operation in a few words, to begin a sentence with. */
 export function operationWords(operation: Operation, frames: readonly string[]): string {
   const { name, donor, shift } = operation;
   if (name !== '') return `“${name}”`;
   if (isInvented(operation)) return 'A fill from around (invented)';
+  if (isEvening(operation)) return 'An evening of the tone';
   if (operation.also) {
     const used = [
       ...new Set(partsOf(operation).map((p) => (p.donor === null ? 'the merge itself' : frames[p.donor]!))),

@@ -4,7 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import type { Operation, OperationChange } from '@blendrak/contract';
-import { isInvented, operationRegion } from '@blendrak/core/repair';
+import { isEvening, isInvented, operationRegion } from '@blendrak/core/repair';
 import { GREY, MONO } from '../../../app/theme';
 import { LongList } from '../../../shared/LongList';
 import type { BenchMerge } from '../../../shared/queries';
@@ -62,6 +62,7 @@ export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, operation
   const { name, donor, also } = operation;
   if (name !== '') return name;
   if (isInvented(operation)) return 'filled (invented)';
+  if (isEvening(operation)) return 'tone evened';
   if (also) return `${also.length + 1} parts`;
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
 }
