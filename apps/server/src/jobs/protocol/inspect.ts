@@ -54,10 +54,7 @@ export interface InspectTasks {
     readonly Detection[],
   ];
   /** What evens the merge's own tone within a mask, told by a frame; null where nothing around tells of it. */
-  readonly evenField: [
-    { scene: InspectionScene; donor: number; shape: MaskShape; marginPx: number },
-    ToneField | null,
-  ];
+  readonly evenField: [{ scene: InspectionScene; donor: number; shape: MaskShape; marginPx: number }, ToneField | null];
   /** What brings a donor's tone to what surrounds a mask; null where nothing there can be compared. */
   readonly toneField: [
     {

@@ -6,7 +6,7 @@ import type { Kernels } from '../../kernels';
 import { calibrate, measureRegion, regionDefects } from '../index';
 import { inspectSmall } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
-import { addNoise, blockTexture } from '../../testing/pictures';
+import { addNoise, blockTexture, gaussianBlur } from '../../testing/pictures';
 import { blurredSeries, frameOf } from '../../testing/stack';
 
 const [W, H] = [320, 256];
@@ -101,6 +101,14 @@ it('a backdrop that compression made even is no empty strip; one of another tone
       .filter((d) => d === 'border');
   };
   expect([strips(0.325), strips(0.1)]).toEqual([[], ['border']]);
+});
+
+it('broad forms along an edge, which lie a little off, are no mirror image of what is beside them', () => {
+  const broad = gaussianBlur(scene, 3);
+  const off = { ...broad, data: broad.data.map((v, i) => (i >= (H - 16) * W ? broad.data[Math.max(0, i - 7)]! : v)) };
+  const frames = [1, 2].map((seed) => frameOf(kernels, addNoise(broad, 0.002, seed)));
+  const { found } = inspectSmall(kernels, 'panorama', frameOf(kernels, addNoise(off, 0.002, 3)), frames);
+  expect(found.map((d) => d.defect)).toEqual(['misalignment']);
 });
 
 it('a part of a picture has only the edges that are the picture’s own', () => {

@@ -273,14 +273,22 @@ function fillingOf(edge: Edge, t0: number, t1: number, depth: number, level: Lev
   [across, along, acrossInside] = [across / n, along / n, acrossInside / n];
   if (across < SAME_TONE / 2 && along < SAME_TONE / 2) return 'empty';
   if (across < Math.max(SAME_TONE / 4, 0.25 * along) && across < 0.5 * acrossInside) return 'smeared';
-  return mirrorLikeness(edge, t0, t1, depth, level) > MIRRORED ? 'mirrored' : null;
+  const likeness = mirrorLikeness(edge, t0, t1, depth, level);
+  // What is broad beside a strip this thin is like its own reflection anywhere.
+  const isDeep = 4 * depth < edge.deep;
+  const anywhere = isDeep ? mirrorLikeness(edge, t0, t1, depth, (t, d) => level(t, d + 2 * depth)) : -1;
+  return likeness > MIRRORED && 1 - likeness < CLEARLY * (1 - anywhere) ? 'mirrored' : null;
 }
 
-/** Correlation of a strip with its reflection above which it is one. */
+/** Correlation of a strip with its reflection above which it is one … */
 const MIRRORED = 0.7;
+/** … and what it lacks of being one must be less than this share of what the picture farther in lacks of it. */
+const CLEARLY = 0.5;
 /** The reflection's axis is looked for about the strip's inner border, cells. */
 const AXIS_REACH = 1.5;
 const AXIS_STEP = 0.25;
+/** Lines must be so far apart to tell, cells. */
+const APART = 2;
 
 /** Best correlation of the strip, its mean tone taken out per line, with what lies behind its inner border, reflected. */
 function mirrorLikeness(edge: Edge, t0: number, t1: number, depth: number, level: LevelAt): number {
@@ -294,7 +302,8 @@ function mirrorLikeness(edge: Edge, t0: number, t1: number, depth: number, level
     let [sa, sb, saa, sbb, sab, n] = [0, 0, 0, 0, 0, 0];
     for (let d = 0; d < Math.min(depth, axis); d++) {
       const mirrored = 2 * axis - 1 - d;
-      if (mirrored >= edge.deep - 1) continue;
+      // A line is like itself and its neighbour in any picture.
+      if (mirrored >= edge.deep - 1 || mirrored - d < APART) continue;
       for (let t = t0; t < t1; t++) {
         const [a, b] = [level(t, d), between(t, mirrored)];
         sa += a;
