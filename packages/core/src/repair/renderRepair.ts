@@ -132,8 +132,10 @@ function warpShared(
 /** The operations' joint mask for one frame: where and how much of it shows, later ones of other donors covering it. */
 export function renderMask(frame: number, operations: readonly Operation[], region: Region, scale = 1): Float32Array {
   const total = new Float32Array(region.width * region.height);
-  for (const { donor, shape } of operations.flatMap(partsOf)) {
-    if (!touches(shapeRegion(shape), region, scale)) continue;
+  for (const part of operations.flatMap(partsOf)) {
+    const { donor, shape } = part;
+    // An evening leaves what is there.
+    if (isEvening(part) || !touches(shapeRegion(shape), region, scale)) continue;
     const mask = new Float32Array(total.length);
     layShape(mask, region, shape, scale);
     for (let i = 0; i < total.length; i++) {

@@ -175,6 +175,12 @@ describe('renderRepair', () => {
     }
   });
 
+  it('a mask of a frame is not covered by an evening, which leaves what is there', () => {
+    const tone = { columns: 2, rows: 2, values: new Array<number>(12).fill(0.1) };
+    const evening = { donor: null, shape: strokes[0]!.shape, tone };
+    expect(renderMask(1, [...strokes, evening], REGION)).toEqual(renderMask(1, strokes, REGION));
+  });
+
   it('renders a region to the same pixels as the whole', () => {
     const part = { x: 24, y: 28, width: 40, height: 24 };
     const render = (region: typeof part): Float32Array =>

@@ -2,7 +2,16 @@
 import sharp from 'sharp';
 import { findLines } from '@blendrak/core/align';
 import { planeView } from '@blendrak/core/kernels';
-import { addToneField, layShape, operationRegion, partsOf, shapeRegion, warpSource } from '@blendrak/core/repair';
+import {
+  addToneField,
+  isEvening,
+  layShape,
+  operationRegion,
+  partsOf,
+  renderRepair,
+  shapeRegion,
+  warpSource,
+} from '@blendrak/core/repair';
 import { screenJpeg, sharpenTiff, writeOpenRaster } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
@@ -22,9 +31,13 @@ export async function layerPngTask({ scene, operation, out }: TaskRequest<'layer
   // What the parts show by themselves, and how much of what is below they leave: later parts cover earlier ones.
   const colour = [0, 1, 2].map(() => new Float32Array(width * height));
   const cover = new Float32Array(width * height);
-  for (const { donor, shape, tone, shift } of partsOf(act))
+  for (const part of partsOf(act))
     kernels.scope(() => {
-      const planes = warpSource(kernels, donor === null ? base : frames[donor]!, shift, region);
+      const { donor, shape, tone, shift } = part;
+      // An evening shows what the layers below it show, in another tone.
+      const planes = isEvening(part)
+        ? renderRepair(kernels, base, frames, scene.operations.slice(0, operation), region)
+        : warpSource(kernels, donor === null ? base : frames[donor]!, shift, region);
       if (tone) addToneField(kernels, planes, region, tone, shapeRegion(shape));
       const mask = new Float32Array(width * height);
       layShape(mask, region, shape);

@@ -20,7 +20,7 @@ import type { InspectionScene, PlacedPicture, TileSource } from '../protocol';
 import { beginTiffTask, convertTiffTask, renderRowsTask } from './exportTiff';
 import { edgesTask, layerPngTask } from './finishPicture';
 import { fitMaskTask } from './fitMaskTask';
-import { toneFieldTask } from './matchTone';
+import { evenFieldTask, toneFieldTask } from './matchTone';
 import { nudgeTask } from './nudgePlace';
 import { pointsTask, relateTask } from './alignPanorama';
 import { greyMixTask, lightGainTask, placeTask, registerTask, toneTask } from './registerPictures';
@@ -361,6 +361,42 @@ describe('a picture on its way out', () => {
     expect(values[at(100, 100) + 3]! / 65535).toBeGreaterThan(0.99);
     expect(values[at(72, 72) + 3]).toBe(0);
     expect(values[at(100, 100)]! / 65535).toBeCloseTo(0.7 * (0.15 + 0.6 * texture(100, 100)), 1);
+  });
+
+  it('the layer of an evening shows what the layers below it show, in another tone', async () => {
+    const shape = paintStroke(0, [[100, 100]], { sizePx: 60, hardness: 1 }).shape;
+    const tone = { columns: 2, rows: 2, values: new Array<number>(12).fill(0.1) };
+    const out = join(root, 'evened.png');
+    const operations = [
+      { donor: 0, shape },
+      { donor: null, shape, tone },
+    ];
+    await layerPngTask({ scene: scene(operations, [dim]), operation: 1, out });
+    const { data, info } = await sharp(out)
+      .pipelineColourspace('rgb16')
+      .toColourspace('rgb16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    const values = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    const { x, y } = shapeRegion(shape);
+    const middle = 4 * ((100 - Math.floor(y)) * info.width + 100 - Math.floor(x));
+    expect(values[middle]! / 65535).toBeCloseTo(0.1 + 0.7 * (0.15 + 0.6 * texture(100, 100)), 1);
+  });
+
+  it('a halo beside an edge is evened by what an exposure says of it; a place that is as it should be stays', () => {
+    const outline: MaskShape = {
+      ...{ kind: 'outline', growPx: 0, featherPx: 4, strength: 1 },
+      points: [[200, 150], [280, 150], [280, 210], [200, 210]], // prettier-ignore
+    };
+    const field = evenFieldTask({ scene: scene([], [base]), donor: 0, shape: outline, marginPx: 64 })!;
+    expect(Math.max(...field.values.map(Math.abs))).toBeLessThan(0.004);
+    const lighter = { ...{ columns: 2, rows: 2 }, values: new Array<number>(12).fill(0.06) };
+    const wrong = { ...outline, points: [[215, 160], [265, 160], [265, 200], [215, 200]] as const, featherPx: 0 }; // prettier-ignore
+    const act = { donor: null, shape: wrong, tone: lighter };
+    const evened = evenFieldTask({ scene: scene([act], [base]), donor: 0, shape: outline, marginPx: 64 })!;
+    // What was added is taken away again: in the middle of the mask, at the levels that stand there.
+    expect(Math.min(...evened.values)).toBeGreaterThan(-0.075);
+    expect(Math.min(...evened.values)).toBeLessThan(-0.05);
   });
 
   it('a darker donor is brought to the tone around the mask, and one that is nowhere valid is not', () => {

@@ -1,6 +1,13 @@
 // Strokes that are on their way, or whose tiles are: shown over the picture until it shows them itself.
 import { useEffect, useRef, useState } from 'react';
-import { operationsInTile, placeOperation, tileState, UNTOUCHED, type PlacedOperation } from '@blendrak/core/repair';
+import {
+  isEvening,
+  operationsInTile,
+  placeOperation,
+  tileState,
+  UNTOUCHED,
+  type PlacedOperation,
+} from '@blendrak/core/repair';
 import type { Operation } from '@blendrak/contract';
 import { tileUrl } from '../../../shared/api';
 import type { BenchMerge } from '../../../shared/queries';
@@ -64,7 +71,8 @@ export function usePreview(
         donor: (donor, region, w, h) =>
           tileUrl(pictureId(id, donor === null ? 'before' : { frame: donor }), region, `${w},${h}`, UNTOUCHED),
       },
-      waiting.map((o) => placeOperation(o)),
+      // An evening paints nothing in: it is seen when its tile is there.
+      waiting.filter((o) => !isEvening(o)).map((o) => placeOperation(o)),
     );
   }, [foreseen, height, id, loaded, preview, unsent, width]);
 

@@ -1,6 +1,6 @@
 // A proposed repair in words.
 import type { Proposal } from '@blendrak/contract';
-import { operationRegion, partsOf } from '@blendrak/core/repair';
+import { isEvening, operationRegion, partsOf } from '@blendrak/core/repair';
 import { DEFECT_LOOKS } from '../../../shared/defects';
 import type { BenchMerge } from '../../../shared/queries';
 
@@ -8,9 +8,11 @@ import type { BenchMerge } from '../../../shared/queries';
 export function repairWords({ frames }: Pick<BenchMerge, 'frames'>, { operation }: Proposal): string | null {
   if (!operation) return null;
   const { width, height } = operationRegion(operation);
+  const size = `${Math.round(width)} × ${Math.round(height)} px`;
+  if (isEvening(operation)) return `tone evened over ${size}`;
   const names = partsOf(operation).map(({ donor }) => (donor === null ? 'the merge itself' : frames[donor]!.fileName));
   const source = [...new Set(names)].join(', ');
-  return `${source} over ${Math.round(width)} × ${Math.round(height)} px`;
+  return `${source} over ${size}`;
 }
 
 /** What was seen when it was tried. */

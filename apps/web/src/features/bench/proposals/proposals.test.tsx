@@ -54,6 +54,13 @@ describe('on the card', () => {
     expect(asked).toEqual([{ findingId: 'a' }]);
   });
 
+  it('an evening is called what it is: nothing is painted in', () => {
+    const { shape } = strokeOf(3, [[70, 60]]);
+    const tone = { columns: 2, rows: 2, values: new Array<number>(12).fill(0.02) };
+    card([proposalOf('a', { operation: { kind: 'paint', donor: null, shape, tone } })]);
+    expect(screen.getByText(/tone evened over \d+ × \d+ px/)).toBeTruthy();
+  });
+
   it('it is shown before and after, in states of the picture that differ, and kept or refused', () => {
     card([proposalOf('a')]);
     const [now, then] = screen.getAllByRole('img').map((i) => i.getAttribute('src')!);
