@@ -45,11 +45,11 @@ describe('fitLocalContrast', () => {
     [0.6, 4],
     [0.6, 6.5],
     [1.2, 10],
-  ])('tells an amount of %s over σ %s places within a twelfth of both, and takes it back', (amount, sigma) => {
+  ])('tells an amount of %s over σ %s places within a tenth of both, and takes it back', (amount, sigma) => {
     const merge = raised(amount, sigma);
     const found = fitLocalContrast(merge, frames, grid)!;
-    expect(Math.abs(found.amount / amount - 1)).toBeLessThan(1 / 12);
-    expect(Math.abs(found.radiusPx / (sigma * PITCH) - 1)).toBeLessThan(1 / 12);
+    expect(Math.abs(found.amount / amount - 1)).toBeLessThan(1 / 10);
+    expect(Math.abs(found.radiusPx / (sigma * PITCH) - 1)).toBeLessThan(1 / 10);
     expect(offScene(found, merge)).toBeLessThan(0.004);
   });
 
