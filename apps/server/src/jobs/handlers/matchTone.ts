@@ -52,24 +52,17 @@ export function evenFieldTask({ scene, donor, shape, marginPx }: TaskRequest<'ev
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = scene.frames.map(placedFrame);
+  const frame = frames[donor]!;
   const { region, scale } = reduced(fieldBox(shapeRegion(shape), marginPx));
   return kernels.scope(() => {
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
     const mask = new Float32Array(region.width * region.height);
     layShape(mask, region, shape, scale);
     const isIn = insideOf(base.source, region, scale);
-    const seen = [0, 1, 2, 3].map(() => new Float32Array(mask.length));
-    // Where the donor is burnt or black, an exposure that is not tells.
-    const inTurn = [frames[donor]!, ...frames.filter((_, k) => k !== donor)];
-    for (const frame of inTurn)
-      kernels.scope(() => {
-        const planes = views(warpSource(kernels, frame, undefined, region, scale), 4);
-        for (let i = 0; i < mask.length; i++) {
-          if (seen[3]![i] || !planes[3]![i] || !isIn(i) || !holds(frame, i, planes)) continue;
-          seen.forEach((plane, c) => (plane[i] = c === 3 ? 1 : planes[c]![i]!));
-        }
-      });
-    const field = fitEvening(views(merge, 3), seen, mask, region);
+    const planes = views(warpSource(kernels, frame, undefined, region, scale), 4);
+    // Exposures differ from the merge each in its own way: one tells of all of the place, and of nothing where it is burnt or black.
+    const told = planes[3]!.map((v, i) => (v && isIn(i) && holds(frame, i, planes) ? 1 : 0));
+    const field = fitEvening(views(merge, 3), [...planes.slice(0, 3), told], mask, region);
     return field && { ...field, marginPx };
   });
 }

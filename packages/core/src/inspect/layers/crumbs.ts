@@ -49,13 +49,14 @@ export const crumbs: Layer<CrumbsMaps, null, null> = {
         if (right === own || right >= frames.length || !frames[right]!.valid[i]) continue;
         const { residual, relation, middle } = frames[right]!;
         // In whatever tone, the frame around is shown here, too; in a stack, a crumb is one that is out of focus.
-        const sharp = Math.max(SHARPER * frames[own]!.middle[i]!, PEAK_OVER_NOISE * stack.noiseMiddle[i]!);
+        // Under grain frames that show nothing are chosen by it: the sharpest must show something.
+        const least = stack.grain ? PEAK_OVER_NOISE * stack.noiseMiddle[i]! : 0;
+        const sharp = Math.max(SHARPER * frames[own]!.middle[i]!, least);
         if (relation ? relation.misfit[i]! < EXPLAINS : middle[i]! < sharp) continue;
         if (!relation && !isOneDepth(stack, best, i)) continue;
         const apart = residual[i]!;
         // Grain scatters by about as much as it is: what differs by no more says nothing.
         if (apart < CLEARLY * (unexplained[i]! + (stack.grain?.[i] ?? 0))) continue;
-        if (!relation && !isShownAround(residual, width, i, apart)) continue;
         maps.odd[i] = 1;
         maps.departure[i] = Math.sqrt(apart);
       }
@@ -80,17 +81,6 @@ function isOneDepth({ frames, noiseMiddle, width }: CellStack, best: Uint8Array,
     }
   }
   return told > 0 && most - least <= ONE_DEPTH;
-}
-
-/**
- * Whether the frame that belongs in a cell is what the merge shows around it: a softer frame that was chosen for all of a place falls
- * apart into crumbs where noise decides between it and its neighbours.
- */
-function isShownAround(residual: Float32Array, width: number, i: number, apart: number): boolean {
-  let shown = 0;
-  for (let dy = -REACH; dy <= REACH; dy++)
-    for (let dx = -REACH; dx <= REACH; dx++) if (residual[i + dy * width + dx]! < apart / CLEARLY) shown += 1;
-  return shown >= AGREED * (2 * REACH + 1) ** 2;
 }
 
 /** The frame that most cells around one picked, the cell's own when none is agreed on. */
