@@ -1,5 +1,5 @@
 // Local contrast that a merge was given when it was finished: what its frames must be given, too, to be what it shows.
-import type { Region } from '../image';
+import { LUMA_WEIGHTS, type Region } from '../image';
 import { planeView, type KernelPlanes, type Kernels } from '../kernels';
 
 /** An unsharp mask of a large radius: value + amount · (value − surroundings). Plain data. */
@@ -50,7 +50,6 @@ export function withoutContrast(
   return [before(0), before(1), before(2)];
 }
 
-const LUMA = [0.2126, 0.7152, 0.0722] as const;
 /** Between so many px of a result surroundings are taken as straight. */
 const STRIDE = 8;
 
@@ -75,7 +74,7 @@ export function raiseContrast(
   for (let y = 0; y < part.height; y++) {
     for (let n = 0; n < steps; n++) {
       const rgb = surroundingsAt(contrast, (part.x + n * STRIDE + 0.5) * scale, (part.y + y + 0.5) * scale);
-      if (isLuma) around[0]![n] = LUMA[0] * rgb[0] + LUMA[1] * rgb[1] + LUMA[2] * rgb[2];
+      if (isLuma) around[0]![n] = LUMA_WEIGHTS.reduce((sum, share, c) => sum + share * rgb[c]!, 0);
       else around.forEach((line, c) => (line[n] = rgb[c]!));
     }
     views.forEach((view, c) => {
