@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { InputError } from '../codecs';
+import { workerArguments } from '../shared/workerArguments';
 import { valueOf, type Answer } from './answer';
 import type { RunTask, TaskName } from './protocol';
 
@@ -32,6 +33,7 @@ export function openPool({ threads = Math.min(4, availableParallelism()), nicene
   const piscina = new Piscina({
     // Beside the bundle; tests, which run from source, name the built worker.
     filename: process.env['BLENDRAK_WORKER'] ?? fileURLToPath(new URL('./worker.js', import.meta.url)),
+    execArgv: workerArguments(),
     minThreads: 1,
     maxThreads: threads,
     // Kernels and their memory are costly to make: workers stay.

@@ -1,6 +1,7 @@
 // The threads of the simulated camera.
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
+import { workerArguments } from '../../shared/workerArguments';
 import type { CameraTasks } from './cameraWorker';
 
 export interface CameraPool {
@@ -18,6 +19,7 @@ export function openCamera(threads = 2): CameraPool {
   const pool = new Piscina({
     // Tests run from the sources: they name the built worker by BLENDRAK_CAMERA.
     filename: process.env['BLENDRAK_CAMERA'] ?? fileURLToPath(new URL('./cameraWorker.js', import.meta.url)),
+    execArgv: workerArguments(),
     minThreads: 1,
     maxThreads: threads,
   });
