@@ -345,19 +345,24 @@ describe('a picture on its way out', () => {
     }
   });
 
-  it('has a layer per operation: the donor’s px, seen as far as the mask lets them', async () => {
-    const shape = paintStroke(0, [[100, 100]], { sizePx: 60, hardness: 1 }).shape;
-    const out = join(root, 'layer.png');
-    await layerPngTask({ scene: scene([{ donor: 0, shape }], [dim]), operation: 0, out });
+  /** A layer's values, R, G, B and cover, and where those of a px of the merge stand. */
+  const layerOf = async (out: string, shape: MaskShape) => {
     const { data, info } = await sharp(out)
       .pipelineColourspace('rgb16')
       .toColourspace('rgb16')
       .raw({ depth: 'ushort' })
       .toBuffer({ resolveWithObject: true });
-    const values = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+    expect(info.channels).toBe(4);
     const { x, y } = shapeRegion(shape);
     const at = (px: number, py: number): number => 4 * ((py - Math.floor(y)) * info.width + px - Math.floor(x));
-    expect(info.channels).toBe(4);
+    return { values: new Uint16Array(data.buffer, data.byteOffset, data.length / 2), at };
+  };
+
+  it('has a layer per operation: the donor’s px, seen as far as the mask lets them', async () => {
+    const shape = paintStroke(0, [[100, 100]], { sizePx: 60, hardness: 1 }).shape;
+    const out = join(root, 'layer.png');
+    await layerPngTask({ scene: scene([{ donor: 0, shape }], [dim]), operation: 0, out });
+    const { values, at } = await layerOf(out, shape);
     expect(values[at(100, 100) + 3]! / 65535).toBeGreaterThan(0.99);
     expect(values[at(72, 72) + 3]).toBe(0);
     expect(values[at(100, 100)]! / 65535).toBeCloseTo(0.7 * (0.15 + 0.6 * texture(100, 100)), 1);
@@ -372,15 +377,8 @@ describe('a picture on its way out', () => {
       { donor: null, shape, tone },
     ];
     await layerPngTask({ scene: scene(operations, [dim]), operation: 1, out });
-    const { data, info } = await sharp(out)
-      .pipelineColourspace('rgb16')
-      .toColourspace('rgb16')
-      .raw({ depth: 'ushort' })
-      .toBuffer({ resolveWithObject: true });
-    const values = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
-    const { x, y } = shapeRegion(shape);
-    const middle = 4 * ((100 - Math.floor(y)) * info.width + 100 - Math.floor(x));
-    expect(values[middle]! / 65535).toBeCloseTo(0.1 + 0.7 * (0.15 + 0.6 * texture(100, 100)), 1);
+    const { values, at } = await layerOf(out, shape);
+    expect(values[at(100, 100)]! / 65535).toBeCloseTo(0.1 + 0.7 * (0.15 + 0.6 * texture(100, 100)), 1);
   });
 
   it('a halo beside an edge is evened by what an exposure says of it; a place that is as it should be stays', () => {
