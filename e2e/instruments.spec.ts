@@ -30,7 +30,7 @@ test('looks: held for a moment, kept with Shift, chosen from the menu; a line pa
   page,
 }) => {
   await openFirstSoftPatch(page, demo);
-  const compare = page.getByRole('button', { name: /▾$/ });
+  const compare = page.getByRole('button', { name: /^(?!More).*▾$/ });
   await page.keyboard.down('s');
   await expect(compare).toHaveText(/^Difference to \d+ ▾$/);
   await page.keyboard.up('s');
@@ -85,6 +85,45 @@ test('a probe too short says so and leaves nothing', async ({ page }) => {
   await page.keyboard.press('Space');
   await expect(page.getByText('Too small to tell anything. Draw across an edge')).toBeVisible();
   expect(await demo.ask<unknown[]>(`/api/merges/${demo.job.mergeId!}/pins`)).toEqual([]);
+});
+
+test('further tools stand in a menu: a fade, a place from corner to corner, a nudge; each shows and is taken back', async ({
+  page,
+}) => {
+  await openFirstSoftPatch(page, demo);
+  const path = `/api/merges/${demo.job.mergeId!}/operations`;
+  interface Made {
+    readonly id: string;
+    readonly donor: number | null;
+    readonly shape: { readonly kind: string; readonly points?: unknown[] };
+  }
+  const operations = async (): Promise<Made[]> => (await demo.ask<{ changed: Made[] }>(path)).changed;
+  const count = (await operations()).length;
+  const saved = (n: number) => expect.poll(async () => (await operations()).length).toBe(count + n);
+  const newest = async () => (await operations()).at(-1)!;
+  const shownAnew = () => page.waitForResponse((r) => r.url().includes(`/iiif/r-${demo.job.mergeId!}/`) && r.ok());
+  await page.getByRole('button', { name: 'More ▾' }).click();
+  await page.getByRole('menuitem', { name: /^Fade/ }).click();
+  await expect(page.getByRole('button', { name: 'Fade ▾' })).toBeVisible();
+  await expect(page.locator('.MuiModal-root')).toHaveCount(0);
+  let tile = shownAnew();
+  await drag(page, [[-40, 0], [60, 0]]); // prettier-ignore
+  await Promise.all([saved(1), tile]);
+  expect((await newest()).shape.kind).toBe('fade');
+  await page.keyboard.press('Shift+O');
+  const corners: [number, number][] = [[-50, -50], [50, -50], [50, 50], [-50, -50]]; // prettier-ignore
+  for (const corner of corners) await drag(page, [corner]);
+  await saved(2);
+  expect((await newest()).shape).toMatchObject({ kind: 'outline', points: [{}, {}, {}] });
+  await page.keyboard.press('Shift+J');
+  tile = shownAnew();
+  await drag(page, [[0, 0], [6, 0]]); // prettier-ignore
+  await Promise.all([saved(3), tile]);
+  expect(await newest()).toMatchObject({ donor: null, pull: { knots: [{}] } });
+  for (let left = 2; left >= 0; left--) {
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await saved(left);
+  }
 });
 
 test('the sweep goes to what was not seen and remembers what was', async ({ page }) => {

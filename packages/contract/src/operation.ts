@@ -1,5 +1,6 @@
 // Operations of a repair: what is painted in where, in the order in which it acts; and the changes people make to them.
 import { z } from 'zod';
+import { pointSchema, regionSchema } from './geometry';
 
 /** x and y in merge px, and how firmly a pen was pressed there (1 when left out). */
 const penPointSchema = z.tuple([z.number(), z.number(), z.number().min(0).max(1).optional()]);
@@ -23,8 +24,41 @@ const outlineShapeSchema = z.strictObject({
   strength: z.number().gt(0).max(1),
 });
 
+/** Full before `from`, nothing beyond `to`, within bounds. */
+const fadeShapeSchema = z.strictObject({
+  kind: z.literal('fade'),
+  from: pointSchema,
+  to: pointSchema,
+  bounds: regionSchema,
+  strength: z.number().gt(0).max(1),
+});
+
+/** A mask made elsewhere: 8-bit values over a box, zlib in base 64 (core/repair/maskPicture). */
+const pictureShapeSchema = z.strictObject({
+  kind: z.literal('picture'),
+  box: regionSchema,
+  columns: z.number().int().min(1).max(4096),
+  rows: z.number().int().min(1).max(4096),
+  packed: z.base64().max(4_000_000),
+  strength: z.number().gt(0).max(1),
+});
+
 /** A mask by its shape, in merge px. */
-export const maskShapeSchema = z.discriminatedUnion('kind', [strokeShapeSchema, outlineShapeSchema]);
+export const maskShapeSchema = z.discriminatedUnion('kind', [
+  strokeShapeSchema,
+  outlineShapeSchema,
+  fadeShapeSchema,
+  pictureShapeSchema,
+]);
+
+/** What moves, and where to: knots along a polyline, each with its move, merge px (core/repair/pull). */
+export const pullSchema = z.strictObject({
+  knots: z
+    .array(z.tuple([z.number(), z.number(), z.number(), z.number()]))
+    .min(1)
+    .max(1000),
+  reachPx: z.number().min(2).max(500),
+});
 
 /** Encoded values to be added to a donor, on a grid over the box that its mask can touch and a margin around it (core/repair/toneField). */
 export const toneFieldSchema = z
@@ -53,6 +87,8 @@ export const operationPartSchema = z.strictObject({
   shift: z.tuple([z.number().min(-20_000).max(20_000), z.number().min(-20_000).max(20_000)]).optional(),
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   tone: toneFieldSchema.optional(),
+  /** What of the picture as it is then is moved: donor null, without shift or tone. */
+  pull: pullSchema.optional(),
 });
 
 /** What an operation does; never changed once it is there. */
@@ -65,14 +101,27 @@ export const newOperationSchema = operationPartSchema.extend({
 /** A finding that is to be filled from the picture around it. */
 export const fillOrderSchema = z.strictObject({ findingId: z.string() });
 
-/** A thing that was drawn around roughly, all of which is to come from one frame. */
-export const fitOrderSchema = z.strictObject({
-  donor: z.number().int().min(0),
-  polygon: z
-    .array(z.tuple([z.number(), z.number()]))
-    .min(3)
-    .max(10_000),
-});
+const polygonSchema = z
+  .array(z.tuple([z.number(), z.number()]))
+  .min(3)
+  .max(10_000);
+const donorSchema = z.number().int().min(0);
+
+/** What is drawn roughly by hand and worked out by the server before it is an operation. */
+export const handOrderSchema = z.discriminatedUnion('kind', [
+  /** A thing that was drawn around, all of which is to come from one frame. */
+  z.strictObject({ kind: z.literal('fit'), donor: donorSchema, polygon: polygonSchema }),
+  /** A place whose tone is to lie to a frame as it does around it. */
+  z.strictObject({ kind: z.literal('even'), donor: donorSchema, polygon: polygonSchema }),
+  /** A cable, a pole or an edge that is to run straight from one place to another. */
+  z.strictObject({
+    kind: z.literal('straighten'),
+    from: pointSchema,
+    to: pointSchema,
+    /** How far beside it the picture gives way, merge px; more where that is needed. */
+    reachPx: z.number().min(2).max(500),
+  }),
+]);
 
 /** What can be changed of an operation. */
 export const operationStateSchema = z.strictObject({
@@ -128,7 +177,10 @@ export const operationChangesSchema = z.strictObject({
 
 export type MaskShapeRecord = z.infer<typeof maskShapeSchema>;
 export type OperationPartRecord = z.infer<typeof operationPartSchema>;
-export type FitOrder = z.infer<typeof fitOrderSchema>;
+export type PullRecord = z.infer<typeof pullSchema>;
+export type HandOrder = z.infer<typeof handOrderSchema>;
+/** An order of one kind. */
+export type HandOrderOf<K extends HandOrder['kind']> = Extract<HandOrder, { kind: K }>;
 export type NewOperation = z.infer<typeof newOperationSchema>;
 export type OperationState = z.infer<typeof operationStateSchema>;
 export type Operation = z.infer<typeof operationSchema>;

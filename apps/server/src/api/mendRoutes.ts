@@ -1,8 +1,9 @@
 // The HTTP interface of repair: operations, and repairs that are proposed.
 import { Router, type Request, type Response } from 'express';
+import { z } from 'zod';
 import {
   fillOrderSchema,
-  fitOrderSchema,
+  handOrderSchema,
   mendOrderSchema,
   namedChangeSchema,
   proposalChoiceSchema,
@@ -10,12 +11,17 @@ import {
 import type { Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
 import { fillFinding } from '../services/mend/fillFinding';
-import { fitThing } from '../services/mend/fitThing';
+import { carryOutByHand } from '../services/mend/handOrders';
 import { startMend } from '../services/mend/mendMerge';
 import type { OperationsService } from '../services/mend/operations';
 import { chooseProposals, listProposals } from '../services/mend/proposals';
+import { takeMask } from '../services/mend/takeMask';
 import type { WorkQueue } from '../services/workQueue';
 import { askerOf, sinceOf } from './asking';
+import { receiveFile, uploadOf } from './uploads';
+
+/** Frame that a mask is for, by number. */
+const donorSchema = z.coerce.number().int().min(0);
 
 type MergeRequest = Request<{ id: string }>;
 
@@ -36,8 +42,18 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
     await fillFinding(services, repair, request.params.id, findingId, askerOf(request));
     answer(request, response.status(201));
   });
-  router.post('/merges/:id/fits', async (request: MergeRequest, response) => {
-    await fitThing(services, repair, request.params.id, fitOrderSchema.parse(request.body), askerOf(request));
+  router.post('/merges/:id/by-hand', async (request: MergeRequest, response) => {
+    const order = handOrderSchema.parse(request.body);
+    await carryOutByHand(services, repair, request.params.id, order, askerOf(request));
+    answer(request, response.status(201));
+  });
+  const receive = receiveFile(services.storage, (request) => {
+    services.merges.body(request.params['id'] as string);
+    donorSchema.parse(request.query['donor']);
+  });
+  router.post('/merges/:id/masks', receive, async (request: MergeRequest, response: Response) => {
+    const donor = donorSchema.parse(request.query['donor']);
+    await takeMask(services, repair, request.params.id, donor, uploadOf(request), askerOf(request));
     answer(request, response.status(201));
   });
   router.post('/merges/:id/mend', (request, response) => {

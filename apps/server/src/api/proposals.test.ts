@@ -72,7 +72,7 @@ it('repairs are worked out, seen before they are kept, taken back, and refused',
 it('a thing that was drawn around roughly comes from one frame, in a mask that fits; where nothing differs none is made', async () => {
   const { http, mergeId: id } = opened;
   const fits = (donor: number) =>
-    http.post(`/api/merges/${id}/fits`).send({ donor, polygon: [[136, 96], [310, 92], [304, 240], [130, 244]] }); // prettier-ignore
+    http.post(`/api/merges/${id}/by-hand`).send({ kind: 'fit', donor, polygon: [[136, 96], [310, 92], [304, 240], [130, 244]] }); // prettier-ignore
   const count = async (): Promise<number> =>
     operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed.length;
   const before = await count();

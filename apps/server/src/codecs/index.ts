@@ -5,6 +5,7 @@ export { isPictureName, isRawName, RAW_ADVICE } from './fileNames';
 export {
   ACCEPTED_FILES,
   decodePicture,
+  decodeGrey,
   decodeSmall,
   decodeToFile,
   fileLimitBytes,

@@ -174,6 +174,27 @@ export async function decodeSmall(
   return { data, width: info.width, height: info.height };
 }
 
+/**
+ * Decodes a picture as 8-bit grey, turned upright, reduced where a side is longer than allowed.
+ * @throws InputError when the data ends early or is damaged
+ */
+export async function decodeGrey(
+  path: string,
+  longestPx: number,
+  name = basename(path),
+): Promise<{ readonly data: Uint8Array; readonly width: number; readonly height: number }> {
+  await inspectPicture(path, name);
+  const { data, info } = await openPicture(path)
+    .autoOrient()
+    .resize({ width: longestPx, height: longestPx, fit: 'inside', withoutEnlargement: true })
+    .flatten({ background: '#000' })
+    .toColourspace('b-w')
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true })
+    .catch((error: unknown) => damaged(name, error));
+  return { data, width: info.width, height: info.height };
+}
+
 function openPicture(path: string): Sharp {
   return sharp(path, { ignoreIcc: true, failOn: 'warning', limitInputPixels: LARGEST_PX * LARGEST_PX });
 }

@@ -4,7 +4,8 @@ import { dilate, sharedArea, type Region } from '@blendrak/core/image';
 import { hides, nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
-  fittedShape,
+  EVEN_MARGIN_PX,
+  evenedShape,
   isOfToneAlone,
   layShape,
   maskGrowth,
@@ -185,11 +186,6 @@ async function filled(
   return { donor: null, shape, shift, ...(tone && { tone }) };
 }
 
-/** Surroundings tell of tones so far around a mask, px. */
-const EVEN_MARGIN_PX = 96;
-/** An evening ends where it finds nothing to even: its mask may be generous. */
-const EVEN_MASK = { growPx: 12, featherPx: 8 };
-
 /** Ways to even the tone of a finding that is one of tone alone, told by the frame that its mask was fitted to. */
 function evenings(
   fitted: readonly DonorPart[],
@@ -201,7 +197,7 @@ function evenings(
   if (!only || others.length > 0 || !isOfToneAlone(of)) return [];
   return [
     async () => {
-      const shape = { ...fittedShape(only.points), ...EVEN_MASK };
+      const shape = evenedShape(only.points);
       const asked = { scene, donor: only.donor, shape, marginPx: EVEN_MARGIN_PX };
       const tone = await run('evenField', asked, signal);
       return tone && { donor: null, shape, tone };

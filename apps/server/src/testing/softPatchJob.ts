@@ -2,6 +2,7 @@
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { jobSchema, type Job } from '@blendrak/contract';
+import type { Plane } from '@blendrak/core/image';
 import { greyPixels } from '../../../../packages/core/src/testing/pictures';
 import { blurredSeries, pasteRect } from '../../../../packages/core/src/testing/stack';
 import { openHttp } from './openHttp';
@@ -9,11 +10,14 @@ import { until } from './until';
 
 const [WIDTH, HEIGHT] = [480, 384];
 
-/** Starts an application and has the job processed; `close` ends both. */
-export async function openSoftPatchJob() {
+/**
+ * Starts an application and has the job processed; `close` ends both.
+ * @param alter what else is wrong with the merge
+ */
+export async function openSoftPatchJob(alter = (merge: Plane): Plane => merge) {
   const { folder, services, app, http, close } = openHttp();
   const planes = blurredSeries(WIDTH, HEIGHT, 31, 1, [0, 1, 2, 3]);
-  const soft = pasteRect(planes[1]!, planes[3]!, 160, 120, 120, 96);
+  const soft = alter(pasteRect(planes[1]!, planes[3]!, 160, 120, 120, 96));
   const { id: jobId } = (await http.post('/api/jobs').send({ name: 'Plate' })).body as { id: string };
   for (const [k, plane] of [...planes, soft].entries()) {
     const { data } = greyPixels(plane, 8);

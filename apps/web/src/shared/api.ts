@@ -25,7 +25,7 @@ import {
   type DeliveryOrder,
   type Finding,
   type FindingChanges,
-  type FitOrder,
+  type HandOrder,
   type Finish,
   type HandMark,
   type Job,
@@ -164,8 +164,16 @@ export const api = {
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
   fill: (mergeId: string, since: number, findingId: string): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/fills?since=${since}`, named(json('POST', { findingId }))),
-  fit: (mergeId: string, since: number, order: FitOrder): Promise<OperationChanges> =>
-    askFor(operationChangesSchema, `/api/merges/${mergeId}/fits?since=${since}`, named(json('POST', order))),
+  /** Paints a frame in by a mask that was made elsewhere. */
+  takeMask: (mergeId: string, since: number, donor: number, file: File): Promise<OperationChanges> => {
+    const body = new FormData();
+    body.append('file', file);
+    const path = `/api/merges/${mergeId}/masks?since=${since}&donor=${donor}`;
+    return askFor(operationChangesSchema, path, named({ method: 'POST', body }));
+  },
+  /** Has something that was drawn by hand worked out and done. */
+  byHand: (mergeId: string, since: number, order: HandOrder): Promise<OperationChanges> =>
+    askFor(operationChangesSchema, `/api/merges/${mergeId}/by-hand?since=${since}`, named(json('POST', order))),
   proposals: (mergeId: string): Promise<Proposal[]> =>
     askFor(z.array(proposalSchema), `/api/merges/${mergeId}/proposals`),
   chooseProposals: (mergeId: string, since: number, choice: Partial<ProposalChoice>): Promise<OperationChanges> =>

@@ -1,20 +1,34 @@
 // Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
 export {
+  changesInPlace,
   isEvening,
   isInvented,
+  isPulled,
   MOST_NUDGE_PX,
   operationRegion,
   operationsInTile,
   operationsReaching,
   partsOf,
   placeOperation,
+  pullOperation,
   tileState,
   UNTOUCHED,
   type Operation,
   type OperationPart,
   type PlacedOperation,
 } from './operations';
-export { layShape, shapeRegion, type MaskShape, type OutlineShape, type StrokeShape } from './shapes';
+export {
+  layShape,
+  shapeRegion,
+  type FadeShape,
+  type MaskShape,
+  type OutlineShape,
+  type PictureShape,
+  type StrokeShape,
+} from './shapes';
+export { packMaskPicture, type MaskPicture } from './maskPicture';
+export { pullStraight, type Straightening } from './pullStraight';
+export { mostPull, pullLength, reachFor, type Pull, type PullKnot } from './pull';
 export { layOutline, outlineRegion, type Outline } from './outlines';
 export { chooseFrames, outlineInMerge, partsOfMask, type FrameChoice, type FramePart } from './chooseFrames';
 export { fillPieces } from './fillPieces';
@@ -22,6 +36,8 @@ export { findNudge } from './findNudge';
 export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
 export { findFill, type FillGround } from './findFill';
 export {
+  EVEN_MARGIN_PX,
+  evenedShape,
   fittedShape,
   isOfToneAlone,
   maskGrowth,
@@ -37,4 +53,4 @@ export {
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
 export { fitEvening } from './evenTone';
 export { addToneField, fieldBox, fitToneField, type ToneField } from './toneField';
-export { layOperations, renderMask, renderRepair, warpSource } from './renderRepair';
+export { canGoOn, layOperations, renderMask, renderRepair, warpSource } from './renderRepair';

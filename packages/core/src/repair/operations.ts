@@ -1,13 +1,14 @@
 // Operations of a repair: records that act in order, and the name of the state in which they leave a part of the picture.
 import type { Region } from '../image';
-import { shapeRegion, type MaskShape } from './shapes';
+import type { Pull } from './pull';
+import { shapeRegion, type MaskShape, type StrokeShape } from './shapes';
 import type { ToneField } from './toneField';
 
 /** A mask over a better source. */
 export interface OperationPart {
   /**
-   * Index of the frame that is painted in; null for the merge: with a tone alone as it is then, evened, else as it came, which takes
-   * earlier repairs back.
+   * Index of the frame that is painted in; null for the merge: with a tone alone as it is then, evened; with a pull as it is then, pulled
+   * about; else as it came, which takes earlier repairs back.
    */
   readonly donor: number | null;
   readonly shape: MaskShape;
@@ -18,6 +19,8 @@ export interface OperationPart {
   readonly shift?: readonly [number, number] | undefined;
   /** What brings the donor's tone to its surroundings; left out where it is taken as it is. */
   readonly tone?: ToneField | undefined;
+  /** What of the picture as it is then is moved, and where to; the shape is where it reaches. */
+  readonly pull?: Pull | undefined;
 }
 
 /** One act of repair: a mask over a source, and further ones where several sources each mend a part. */
@@ -37,6 +40,26 @@ export function isInvented({ donor, shift }: Pick<OperationPart, 'donor' | 'shif
 /** Whether a part only evens the tone of what is there. */
 export function isEvening({ donor, shift, tone }: Pick<OperationPart, 'donor' | 'shift' | 'tone'>): boolean {
   return donor === null && shift === undefined && tone !== undefined;
+}
+
+/** Whether a part only moves what is there. */
+export function isPulled({ pull }: Pick<OperationPart, 'pull'>): boolean {
+  return pull !== undefined;
+}
+
+/** Whether a part changes what is there instead of painting over it: it shows no source by itself. */
+export function changesInPlace(part: Pick<OperationPart, 'donor' | 'shift' | 'tone' | 'pull'>): boolean {
+  return isEvening(part) || isPulled(part);
+}
+
+/** A pull as an operation. */
+export function pullOperation(pull: Pull): OperationPart & { readonly donor: null; readonly shape: StrokeShape } {
+  const points = pull.knots.map(([x, y]) => [x, y] as const);
+  return {
+    donor: null,
+    shape: { kind: 'stroke', points, sizePx: 2 * pull.reachPx, hardness: 1, strength: 1 },
+    pull,
+  };
 }
 
 /** All parts of an operation in the order in which they are laid. */

@@ -90,6 +90,16 @@ export function fittedShape(points: Polygon): OutlineShape {
   return { kind: 'outline', points, strength: 1, ...FITTED };
 }
 
+/** Surroundings tell of tones so far around a mask, px. */
+export const EVEN_MARGIN_PX = 96;
+/** An evening ends where it finds nothing to even: its mask may be generous. */
+const EVENED: Mask = { growPx: 12, featherPx: 8 };
+
+/** An outline as the mask of an evening. */
+export function evenedShape(points: Polygon): OutlineShape {
+  return { ...fittedShape(points), ...EVENED };
+}
+
 /** Whether a defect is one of tone alone, so that evening the merge's own tone mends it: its detail is right. */
 export function isOfToneAlone({ defect, kind }: RepairCase): boolean {
   return kind === 'bracket' && (defect === 'halo' || defect === 'seam');

@@ -2,7 +2,8 @@
 import type { Region } from '../image';
 import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } from '../kernels';
 import { type AlignedFrame, warpFrame } from '../frame';
-import { isEvening, partsOf, type Operation, type OperationPart } from './operations';
+import { changesInPlace, isEvening, isPulled, partsOf, type Operation, type OperationPart } from './operations';
+import { pullLength, pullPlanes } from './pull';
 import { layShape, shapeRegion, type MaskShape } from './shapes';
 import { addToneField } from './toneField';
 
@@ -23,14 +24,63 @@ export function renderRepair(
   region: Region,
   scale = 1,
 ): KernelPlanes {
-  const out = warpFrame(kernels, base, region, scale);
-  layOperations(kernels, out, base, frames, operations, region, scale);
+  return renderParts(kernels, base, frames, operations.flatMap(partsOf), region, scale);
+}
+
+function renderParts(
+  kernels: Kernels,
+  base: AlignedFrame,
+  frames: readonly AlignedFrame[],
+  parts: readonly OperationPart[],
+  region: Region,
+  scale: number,
+): KernelPlanes {
+  const last = parts.findLastIndex((part) => isPulled(part) && touches(shapeRegion(part.shape), region, scale));
+  const { pull } = parts[last] ?? {};
+  if (!pull) {
+    const out = warpFrame(kernels, base, region, scale);
+    layParts(kernels, out, base, frames, parts, region, scale);
+    return out;
+  }
+  // What is pulled comes from beyond the region, so far as it moves: as the picture is there before.
+  const out = allocPlanes(kernels, region.width, region.height, PLANES);
+  kernels.scope(() => {
+    const margin = Math.ceil(pullLength(pull) / scale) + CUBIC_PX;
+    const from = reachedBy(base, region, margin, scale);
+    const before = renderParts(kernels, base, frames, parts.slice(0, last), from, scale);
+    const [x, y] = cornerIn(from, region);
+    copyRows(kernels, before, x, y, out, 0, 0, region.width, region.height);
+    const views = (planes: KernelPlanes): Float32Array[] => [0, 1, 2].map((c) => planeView(kernels, planes, c));
+    pullPlanes(views(before), from, views(out), region, pull, scale);
+  });
+  layParts(kernels, out, base, frames, parts.slice(last + 1), region, scale);
   return out;
+}
+
+/** R, G, B, and where the picture holds. */
+const PLANES = 4;
+/** A cubic reads so many px beyond the place. */
+const CUBIC_PX = 2;
+
+/** A region with a margin, of which nothing lies beyond the picture that does not do so without it. */
+function reachedBy({ source }: AlignedFrame, region: Region, margin: number, scale: number): Region {
+  const { x, y, width, height } = region;
+  const left = Math.min(margin, Math.max(0, Math.floor(x)));
+  const top = Math.min(margin, Math.max(0, Math.floor(y)));
+  const right = Math.min(margin, Math.max(0, Math.floor(source.width / scale - x - width)));
+  const bottom = Math.min(margin, Math.max(0, Math.floor(source.height / scale - y - height)));
+  return { x: x - left, y: y - top, width: width + left + right, height: height + top + bottom };
+}
+
+/** Whether operations can be laid over a region that was rendered without them: a pull has to see what lies beyond it. */
+export function canGoOn(operations: readonly Operation[]): boolean {
+  return !operations.flatMap(partsOf).some(isPulled);
 }
 
 /**
  * Lays operations over a region that has been rendered as far as those before them: rendering can go on where it ended.
  * @param out planes R, G, B of the region, changed in place
+ * @param operations none of which pulls (see `canGoOn`)
  */
 export function layOperations(
   kernels: Kernels,
@@ -41,7 +91,19 @@ export function layOperations(
   region: Region,
   scale = 1,
 ): void {
-  const touching = operations.flatMap(partsOf).filter((o) => touches(shapeRegion(o.shape), region, scale));
+  layParts(kernels, out, base, frames, operations.flatMap(partsOf), region, scale);
+}
+
+function layParts(
+  kernels: Kernels,
+  out: KernelPlanes,
+  base: AlignedFrame,
+  frames: readonly AlignedFrame[],
+  parts: readonly OperationPart[],
+  region: Region,
+  scale: number,
+): void {
+  const touching = parts.filter((part) => !isPulled(part) && touches(shapeRegion(part.shape), region, scale));
   const shared = warpShared(kernels, base, frames, touching, region, scale);
   // Neighbouring operations with the same donor share its resampled pixels.
   for (let i = 0; i < touching.length;) {
@@ -107,7 +169,7 @@ function warpShared(
   const groups = new Map<number | null, MaskShape[][]>();
   operations.forEach((operation, k) => {
     const { donor, shape } = operation;
-    if (operation.shift || isEvening(operation)) return;
+    if (operation.shift || changesInPlace(operation)) return;
     const known = groups.get(donor) ?? [];
     groups.set(donor, known);
     const last = operations[k - 1];
@@ -134,8 +196,8 @@ export function renderMask(frame: number, operations: readonly Operation[], regi
   const total = new Float32Array(region.width * region.height);
   for (const part of operations.flatMap(partsOf)) {
     const { donor, shape } = part;
-    // An evening leaves what is there.
-    if (isEvening(part) || !touches(shapeRegion(shape), region, scale)) continue;
+    // What only changes in place leaves the source that is there.
+    if (changesInPlace(part) || !touches(shapeRegion(shape), region, scale)) continue;
     const mask = new Float32Array(total.length);
     layShape(mask, region, shape, scale);
     for (let i = 0; i < total.length; i++) {

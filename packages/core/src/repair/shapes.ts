@@ -1,5 +1,7 @@
 // Shapes of masks, by kind: where each can reach, and how it is laid. A new shape is a file of its own and a line here.
 import type { Region } from '../image';
+import { fadeRegion, layFade, type Fade } from './fades';
+import { layMaskPicture, type MaskPicture } from './maskPicture';
 import { layOutline, outlineRegion, type Outline } from './outlines';
 import { layStroke, strokeRegion, type Stroke } from './strokes';
 
@@ -13,7 +15,17 @@ export interface OutlineShape extends Outline {
   readonly kind: 'outline';
 }
 
-export type MaskShape = StrokeShape | OutlineShape;
+/** A straight fade as a mask. */
+export interface FadeShape extends Fade {
+  readonly kind: 'fade';
+}
+
+/** A picture of a mask that was made elsewhere. */
+export interface PictureShape extends MaskPicture {
+  readonly kind: 'picture';
+}
+
+export type MaskShape = StrokeShape | OutlineShape | FadeShape | PictureShape;
 
 interface ShapeKind<S extends MaskShape> {
   readonly region: (shape: S) => Region;
@@ -23,6 +35,8 @@ interface ShapeKind<S extends MaskShape> {
 const SHAPES: { readonly [K in MaskShape['kind']]: ShapeKind<Extract<MaskShape, { kind: K }>> } = {
   stroke: { region: strokeRegion, lay: layStroke },
   outline: { region: outlineRegion, lay: layOutline },
+  fade: { region: fadeRegion, lay: layFade },
+  picture: { region: ({ box }) => box, lay: layMaskPicture },
 };
 
 /** The entry of a shape's kind; each kind's functions take shapes of that kind alone. */

@@ -4,7 +4,8 @@ import { findLines } from '@blendrak/core/align';
 import { planeView } from '@blendrak/core/kernels';
 import {
   addToneField,
-  isEvening,
+  changesInPlace,
+  isPulled,
   layShape,
   operationRegion,
   partsOf,
@@ -34,9 +35,10 @@ export async function layerPngTask({ scene, operation, out }: TaskRequest<'layer
   for (const part of partsOf(act))
     kernels.scope(() => {
       const { donor, shape, tone, shift } = part;
-      // An evening shows what the layers below it show, in another tone.
-      const planes = isEvening(part)
-        ? renderRepair(kernels, base, frames, scene.operations.slice(0, operation), region)
+      // What changes in place shows what the layers below it show: in another tone, or moved.
+      const below = scene.operations.slice(0, operation);
+      const planes = changesInPlace(part)
+        ? renderRepair(kernels, base, frames, isPulled(part) ? [...below, part] : below, region)
         : warpSource(kernels, donor === null ? base : frames[donor]!, shift, region);
       if (tone) addToneField(kernels, planes, region, tone, shapeRegion(shape));
       const mask = new Float32Array(width * height);

@@ -1,6 +1,6 @@
 // Repaired tiles of this thread go on where the last one ended: whoever paints on a tile with a hundred operations waits for one.
 import { LRUCache } from 'lru-cache';
-import { layOperations, renderRepair, type Operation } from '@blendrak/core/repair';
+import { canGoOn, layOperations, renderRepair, type Operation } from '@blendrak/core/repair';
 import type { AlignedFrame } from '@blendrak/core/frame';
 import type { Region } from '@blendrak/core/image';
 import {
@@ -48,7 +48,9 @@ export function repairedTile(
   return kernels.scope(() => {
     const states = kept.get(key) ?? [];
     const before = states
-      .filter((state) => state.names.every((name, k) => name === names[k]))
+      .filter(
+        (state) => state.names.every((name, k) => name === names[k]) && canGoOn(operations.slice(state.names.length)),
+      )
       .sort((a, b) => b.names.length - a.names.length)[0];
     let out: KernelPlanes;
     if (before) {

@@ -1,5 +1,5 @@
 // Segments that people measure along: read at once, kept with their readings.
-import type { NewPin, Pin } from '@blendrak/contract';
+import type { NewPin, Pin, Reading } from '@blendrak/contract';
 import { existsSync } from 'node:fs';
 import { SEGMENT_PX, segmentLength } from '@blendrak/core/instruments';
 import { operationsReaching } from '@blendrak/core/repair';
@@ -10,7 +10,7 @@ import { newId, type Services } from '../context';
 const MOST_PINS = 200;
 
 /** What an instrument needs to be drawn over, when it found nothing to read. */
-const MISSED = {
+export const MISSED = {
   line: 'No line can be followed there. Draw along a cable, a pole or a straight edge, within some px of it.',
   edge: 'There is no edge across that segment: both its ends have the same tone. Draw from one side of an edge to the other.',
   patch: 'There is nothing to compare.',
@@ -22,17 +22,16 @@ export function listPins({ storage, merges }: Services, mergeId: string): Pin[] 
 }
 
 /**
- * Measures along a segment and keeps what was read.
+ * Measures along a segment of the merge as repaired.
  * @throws RequestError for a segment outside the merge, too short or too long, or with nothing to be read
  */
-export async function addPin(services: Services, mergeId: string, wanted: NewPin): Promise<Pin> {
-  const { storage, merges, quick, events } = services;
-  const { scene, body, row } = merges.painted(mergeId);
-  const { kind: instrument, ...segment } = wanted;
+export async function measureAlong(
+  { storage, merges, quick }: Services,
+  mergeId: string,
+  { kind: instrument, ...segment }: NewPin,
+): Promise<Reading> {
+  const { scene, body } = merges.painted(mergeId);
   checkSegment(segment, body);
-  if (storage.pins.listByMerge(mergeId).length >= MOST_PINS)
-    throw new RequestError(409, `This merge has ${MOST_PINS} pins, which is all that are kept: remove some first.`);
-  const revision = storage.merges.revisionOf(mergeId)!;
   const labels = storage.folder.labels(mergeId);
   const [x, y] = [Math.min(segment.from[0], segment.to[0]), Math.min(segment.from[1], segment.to[1])];
   const around = {
@@ -47,6 +46,20 @@ export async function addPin(services: Services, mergeId: string, wanted: NewPin
     labels: existsSync(labels) ? labels : null,
   });
   if (!reading) throw new RequestError(400, MISSED[instrument]);
+  return reading;
+}
+
+/**
+ * Measures along a segment and keeps what was read.
+ * @throws RequestError as `measureAlong`, and where so many are kept already
+ */
+export async function addPin(services: Services, mergeId: string, wanted: NewPin): Promise<Pin> {
+  const { storage, merges, events } = services;
+  const { row } = merges.open(mergeId);
+  if (storage.pins.listByMerge(mergeId).length >= MOST_PINS)
+    throw new RequestError(409, `This merge has ${MOST_PINS} pins, which is all that are kept: remove some first.`);
+  const revision = storage.merges.revisionOf(mergeId)!;
+  const reading = await measureAlong(services, mergeId, wanted);
   const pin = storage.transaction(() => storage.pins.insert({ ...wanted, id: newId(), mergeId, reading, revision }));
   events.publish({ topic: 'pins', id: row.job_id, mergeId });
   return pin;

@@ -120,11 +120,9 @@ function namedState(
 /** A merge with operations, and the frames that these show: what goes to another thread is small. */
 function repaired(scene: InspectionScene, operations: RepairState): TileSource {
   const used = [...new Set(operations.flatMap(partsOf).flatMap(({ donor }) => (donor === null ? [] : [donor])))];
-  const amongUsed = ({ shape, donor, tone, shift }: OperationPart): OperationPart => ({
-    shape,
-    donor: donor === null ? null : used.indexOf(donor),
-    ...(tone && { tone }),
-    ...(shift && { shift }),
+  const amongUsed = <P extends OperationPart>(part: P): P => ({
+    ...part,
+    donor: part.donor === null ? null : used.indexOf(part.donor),
   });
   return {
     kind: 'repaired',

@@ -1,5 +1,6 @@
 // What of a merge's inspection its places can be looked at again with.
 import type { LookAgain } from '../../pipeline';
+import { RequestError } from '../../shared/requestError';
 import type { MergeBody } from '../../storage';
 
 /** @returns null for a merge that was never inspected */
@@ -8,4 +9,14 @@ export function lookAgainOf({ facts, inspection }: MergeBody): LookAgain | null 
   const { yardsticks, surveys, grain, inside } = inspection;
   const axis = facts.kind === 'focus-stack' ? facts.focus : null;
   return { facts: { kind: facts.kind, axis, grain, inside, surveys }, yardsticks };
+}
+
+/** @throws RequestError for a merge that was never inspected: nothing is known by which frames can be compared with it */
+export function inspectedOf(body: MergeBody): LookAgain {
+  const inspected = lookAgainOf(body);
+  if (inspected) return inspected;
+  throw new RequestError(
+    409,
+    'This merge was never inspected. Have it worked anew, so that frames can be compared with it.',
+  );
 }

@@ -1,13 +1,14 @@
 // What an operation is called while nobody has given it a name.
 import type { Operation } from '@blendrak/contract';
-import { isEvening, isInvented, partsOf } from '@blendrak/core/repair';
+import { isEvening, isInvented, partsOf, pullLength } from '@blendrak/core/repair';
 
 /** An operation in a few words, to begin a sentence with. */
 export function operationWords(operation: Operation, frames: readonly string[]): string {
-  const { name, donor, shift } = operation;
+  const { name, donor, shift, pull } = operation;
   if (name !== '') return `“${name}”`;
   if (isInvented(operation)) return 'A fill from around (invented)';
   if (isEvening(operation)) return 'An evening of the tone';
+  if (pull) return `A pull by up to ${pullLength(pull).toFixed(1)} px`;
   if (operation.also) {
     const used = [
       ...new Set(partsOf(operation).map((p) => (p.donor === null ? 'the merge itself' : frames[p.donor]!))),

@@ -57,7 +57,12 @@ export function makeOperationsService(services: Services): OperationsService {
   };
 }
 
-function requireDonor({ donor, shift }: OperationPart, frames: number): void {
+function requireDonor({ donor, shift, tone, pull }: OperationPart, frames: number): void {
+  if (pull && (donor !== null || shift || tone))
+    throw new RequestError(
+      400,
+      'change.operation.pull: what is pulled is the picture as it is. Accepted: donor null, without shift or tone.',
+    );
   if (shift && donor !== null && Math.hypot(...shift) > MOST_NUDGE_PX)
     throw new RequestError(
       400,
@@ -83,8 +88,8 @@ function isKnown({ storage }: Services, mergeId: string, { id, change }: NamedCh
 }
 
 function isSameOperation(known: NewOperation | undefined, asked: NewOperation): boolean {
-  const bare = ({ kind, donor, shape, tone, shift, also }: NewOperation): string =>
-    JSON.stringify({ kind, donor, shape, tone, shift, also });
+  const bare = ({ kind, donor, shape, tone, shift, pull, also }: NewOperation): string =>
+    JSON.stringify({ kind, donor, shape, tone, shift, pull, also });
   return known !== undefined && bare(known) === bare(asked);
 }
 

@@ -22,7 +22,7 @@ import { useInForce, useLayers } from './hooks/useLayers';
 import { useMarks } from './hooks/useMarks';
 import { usePicturePointer } from './hooks/usePicturePointer';
 import { usePreview } from './hooks/usePreview';
-import { useFit } from './hooks/useFit';
+import { useHandOrders } from './hooks/useHandOrders';
 import { useToolWork, type ToolOutlets } from './hooks/useToolWork';
 import { useView } from '../../viewer/useView';
 import { createHover } from './hover';
@@ -80,20 +80,21 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
   const pins = usePins(merge.id);
   const pinWork = usePinWork(merge, complain);
   const { measure } = pinWork;
-  const fit = useFit(merge.id, complain);
+  const { give, isWorking } = useHandOrders(merge.id, complain);
+  const onMask = useCallback((donor: number, file: File) => give({ kind: 'mask', donor, file }), [give]);
   const outlets = useMemo(
     (): ToolOutlets => ({
       change: ask,
       look(outcome) {
         if (outcome.kind === 'measure') measure(outcome.pin);
-        else if (outcome.kind === 'fit') fit(outcome);
+        else if (outcome.kind === 'order') give(outcome.order);
         else set({ outlined: outcome.polygon });
       },
       tooSmall: (hint) => complain(`Too small to tell anything. ${hint}.`),
     }),
-    [ask, complain, fit, measure, set],
+    [ask, complain, give, measure, set],
   );
-  const work = useToolWork(preview, outlets);
+  const work = useToolWork(preview, merge, outlets);
   const { sweeping, next: sweepOn } = useSweep(deep, merge, pane.layers.every(isOfMerge));
   usePicturePointer(host, deep, hover, work, merge);
   const saving = useSaving(merge.id);
@@ -150,7 +151,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
     <Box sx={{ height: '100%', display: 'flex' }}>
       <FindingQueue merge={merge} inForce={inForce} onOpen={open} />
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-        <LookBar merge={merge} deep={deep} hover={hover} commands={commands} />
+        <LookBar {...{ merge, deep, hover, commands, onMask }} />
         <Box
           sx={{
             flex: 1,
@@ -183,7 +184,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
         </Box>
         <Box sx={{ flex: 'none' }}>
           <StripHandle />
-          <ToolBar merge={merge} foreseen={foreseen} saving={saving} commands={commands} />
+          <ToolBar merge={merge} foreseen={foreseen} {...{ saving, isWorking, commands }} />
           <TraceStrip merge={merge} fallback={fallback} />
         </Box>
       </Box>

@@ -1,5 +1,5 @@
 // The bench without a screen: commands, looks and tools as data, evidence in words.
-import { newOperationSchema } from '@blendrak/contract';
+import { handOrderSchema, newOperationSchema } from '@blendrak/contract';
 import { placeOperation, tileState } from '@blendrak/core/repair';
 import { findingOf, mergeOf, strokeOf } from '../../testing/merges';
 import { bindCommands, commandFor, nameOfKey } from '../../shared/commands/keys';
@@ -162,6 +162,7 @@ describe('what is looked at', () => {
 
 describe('the tools', () => {
   const brush = { sizePx: 40, hardness: 0.5, strength: 0.75 };
+  const picture = { width: 800, height: 600 };
   const at = (x: number, y: number, pressure = 1) => ({ x, y, pressure });
 
   it('are filed under ids of their own', () => {
@@ -170,8 +171,8 @@ describe('the tools', () => {
 
   it('painting needs a frame, and makes one stroke of all samples, with the brush as it was at its beginning', () => {
     const paint = toolOf('paint');
-    expect([paint.isReady({ donor: null, brush }), paint.isReady({ donor: 0, brush })]).toEqual([false, true]);
-    const begun = paint.begin(at(10.123, 20), { donor: 2, brush });
+    expect([paint.isReady({ donor: null }), paint.isReady({ donor: 0 })]).toEqual([false, true]);
+    const begun = paint.begin(at(10.123, 20), { donor: 2, brush, picture });
     const [still, nothing] = paint.extend(begun, [at(10.2, 20.1)]);
     expect([still, nothing]).toEqual([begun, null]);
     const [draft, grown] = paint.extend(begun, [at(14, 20, 0.5), at(18, 20)]);
@@ -186,8 +187,8 @@ describe('the tools', () => {
 
   it('taking back needs no frame: the merge itself is painted', () => {
     const tool = toolOf('takeBack');
-    expect(tool.isReady({ donor: null, brush })).toBe(true);
-    const begun = tool.begin(at(5, 5), { donor: 2, brush });
+    expect(tool.isReady({ donor: null })).toBe(true);
+    const begun = tool.begin(at(5, 5), { donor: 2, brush, picture });
     const shape = { kind: 'stroke', points: [[5, 5]], ...brush };
     expect(tool.finish(begun)).toEqual({ kind: 'change', operation: { kind: 'paint', donor: null, shape } });
   });
@@ -198,8 +199,8 @@ describe('the tools', () => {
     ['bothSides', 'patch'],
   ] as const)('%s measures from where it was put down to where it is lifted, and paints nothing', (id, kind) => {
     const tool = toolOf(id);
-    expect(tool.isReady({ donor: null, brush })).toBe(true);
-    const begun = tool.begin(at(10, 20), { donor: null, brush });
+    expect(tool.isReady({ donor: null })).toBe(true);
+    const begun = tool.begin(at(10, 20), { donor: null, brush, picture });
     expect([tool.shown(begun), tool.finish(begun)]).toEqual([null, null]);
     const [draft, grown] = tool.extend(begun, [at(30, 20), at(60, 80)]);
     expect(grown).toBeNull();
@@ -208,16 +209,80 @@ describe('the tools', () => {
 
   it('a whole thing is asked for from the frame in hand when it was begun; without one it cannot be begun', () => {
     const tool = toolOf('whole');
-    expect([tool.isReady({ donor: null, brush }), tool.isReady({ donor: 3, brush })]).toEqual([false, true]);
-    const begun = tool.begin(at(10, 10), { donor: 3, brush });
+    expect([tool.isReady({ donor: null }), tool.isReady({ donor: 3 })]).toEqual([false, true]);
+    const begun = tool.begin(at(10, 10), { donor: 3, brush, picture });
     expect(tool.finish(begun)).toBeNull();
     const [draft] = tool.extend(begun, [at(40, 10), at(40, 40), at(10, 40)]);
-    expect(tool.finish(draft)).toEqual({ kind: 'fit', donor: 3, polygon: [[10, 10], [40, 10], [40, 40], [10, 40]] }); // prettier-ignore
+    expect(tool.finish(draft)).toEqual({ kind: 'order', order: { kind: 'fit', donor: 3, polygon: [[10, 10], [40, 10], [40, 40], [10, 40]] } }); // prettier-ignore
+  });
+
+  it('a fade goes from where it was begun to where it ends, over the whole picture', () => {
+    const tool = toolOf('fade');
+    const [draft] = tool.extend(tool.begin(at(100, 50), { donor: 1, brush, picture }), [at(120, 50), at(300, 50)]);
+    const bounds = { x: 0, y: 0, ...picture };
+    const shape = { kind: 'fade', from: [100, 50], to: [300, 50], bounds, strength: 0.75 };
+    expect(tool.finish(draft)).toEqual({ kind: 'change', operation: { kind: 'paint', donor: 1, shape } });
+  });
+
+  it('a round fade is drawn from its middle outwards', () => {
+    const tool = toolOf('round');
+    const [draft] = tool.extend(tool.begin(at(100, 50), { donor: 1, brush, picture }), [at(160, 130)]);
+    const shape = { kind: 'stroke', points: [[100, 50]], sizePx: 200, hardness: 0.5, strength: 0.75 };
+    expect(tool.finish(draft)).toEqual({ kind: 'change', operation: { kind: 'paint', donor: 1, shape } });
+  });
+
+  it('an outline is drawn in one go, or from corner to corner until it meets one of its ends', () => {
+    const tool = toolOf('area');
+    const start = { donor: 1, brush, picture };
+    const points = [[10, 10], [60, 10], [60, 60]]; // prettier-ignore
+    const shape = { kind: 'outline', points, growPx: 0, featherPx: 20, strength: 0.75 };
+    const done = { kind: 'change', operation: { kind: 'paint', donor: 1, shape } };
+    const [byHand] = tool.extend(tool.begin(at(10, 10), start), [at(60, 10), at(60, 60)]);
+    expect(tool.finish(byHand)).toEqual(done);
+    let corners = tool.begin(at(10, 10), start);
+    for (const [x, y] of points.slice(1) as [number, number][]) {
+      expect(tool.finish(corners)).toEqual({ kind: 'goOn' });
+      corners = tool.begin(at(x, y), start, corners);
+    }
+    expect(tool.finish(corners)).toEqual({ kind: 'goOn' });
+    for (const [x, y] of [
+      [12, 9],
+      [60, 62],
+    ] as const)
+      // prettier-ignore
+      expect(tool.finish(tool.begin(at(x, y), start, corners))).toEqual(done);
+  });
+
+  it('a nudge moves what is under the brush, and gives it room enough not to fold the picture over', () => {
+    const tool = toolOf('nudge');
+    const nudged = (dx: number) => {
+      const [draft] = tool.extend(tool.begin(at(100, 100), { donor: null, brush, picture }), [at(100 + dx, 100)]);
+      const outcome = tool.finish(draft);
+      if (outcome?.kind !== 'change') throw new Error('expected a change');
+      expect(newOperationSchema.safeParse(outcome.operation).success).toBe(true);
+      return outcome.operation;
+    };
+    expect(nudged(3)).toMatchObject({ donor: null, pull: { knots: [[103, 100, 3, 0]], reachPx: 20 } });
+    expect(nudged(40).pull!.reachPx).toBeGreaterThan(100);
+    // Farther than can be moved it goes as far as it can.
+    const [[, , far]] = nudged(700).pull!.knots as [[number, number, number, number]];
+    expect(far > 100 && far < 250).toBe(true);
+  });
+
+  it.each([
+    ['straighten', { kind: 'straighten', from: [10, 10], to: [90, 10], reachPx: 20 }],
+    ['even', { kind: 'even', donor: 2, polygon: [[10, 10], [90, 10], [90, 90]] }], // prettier-ignore
+  ] as const)('%s is worked out by the server', (id, order) => {
+    const tool = toolOf(id);
+    const more = id === 'even' ? [at(90, 10), at(90, 90)] : [at(90, 10)];
+    const [draft] = tool.extend(tool.begin(at(10, 10), { donor: 2, brush, picture }), more);
+    expect(tool.finish(draft)).toEqual({ kind: 'order', order });
+    expect(handOrderSchema.safeParse(order).success).toBe(true);
   });
 
   it('an outline is what was drawn around; a touch outlines nothing', () => {
     const tool = toolOf('outline');
-    const begun = tool.begin(at(10, 10), { donor: null, brush });
+    const begun = tool.begin(at(10, 10), { donor: null, brush, picture });
     expect(tool.finish(begun)).toBeNull();
     const [draft] = tool.extend(begun, [at(11, 10), at(40, 10), at(40, 40), at(10, 40)]);
     expect(tool.finish(draft)).toEqual({ kind: 'mark', polygon: [[10, 10], [40, 10], [40, 40], [10, 40]] }); // prettier-ignore

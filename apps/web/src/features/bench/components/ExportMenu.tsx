@@ -1,4 +1,4 @@
-// What can be taken away: flat pictures (rendered first, with progress), the report and masks; and a report that is read back.
+// What can be taken away: flat pictures (rendered first, with progress), the report and masks; and what is read back: reports, masks.
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -11,6 +11,7 @@ import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
 import { useExport } from '../hooks/useExport';
 import { useReadReport } from '../hooks/useReadReport';
+import { useBench } from '../store';
 
 const PICTURES: readonly (readonly [format: PictureFormat, label: string])[] = [
   ['tiff', 'Flat TIFF, 16 bit'],
@@ -18,7 +19,13 @@ const PICTURES: readonly (readonly [format: PictureFormat, label: string])[] = [
   ['jpeg', 'JPEG'],
 ];
 
-export function ExportMenu({ merge }: { merge: BenchMerge }) {
+interface ExportMenuProps {
+  readonly merge: BenchMerge;
+  onMask(donor: number, file: File): void;
+}
+
+export function ExportMenu({ merge, onMask }: ExportMenuProps) {
+  const donor = useBench((s) => s.donor);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const readReport = useReadReport(merge.id);
   const { work, refusal, ask, dismiss } = useExport(merge);
@@ -55,20 +62,24 @@ export function ExportMenu({ merge }: { merge: BenchMerge }) {
             {label}
           </MenuItem>
         ))}
-        <MenuItem component="label" divider sx={{ borderTop: 1, borderColor: 'divider' }}>
-          Read a report …
-          <input
-            hidden
-            type="file"
-            accept="application/json,.json"
-            aria-label="Report file"
-            onChange={(event) => {
-              const [file] = event.target.files ?? [];
-              if (file) readReport(file);
-              close();
-            }}
-          />
-        </MenuItem>
+        <FileItem
+          words="Read a report …"
+          label="Report file"
+          accept="application/json,.json"
+          isFirst
+          {...{ close }}
+          onFile={readReport}
+        />
+        <FileItem
+          words={
+            donor === null ? 'Read a mask: pick a frame first' : `Read a mask for ${merge.frames[donor]?.fileName} …`
+          }
+          label="Mask file"
+          accept="image/png,image/tiff,image/jpeg"
+          isOff={donor === null}
+          {...{ close }}
+          onFile={(file) => donor !== null && onMask(donor, file)}
+        />
       </Menu>
       <Snackbar open={work !== null || refusal !== null} anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}>
         {refusal !== null ? (
@@ -82,5 +93,36 @@ export function ExportMenu({ merge }: { merge: BenchMerge }) {
         )}
       </Snackbar>
     </>
+  );
+}
+
+interface FileItemProps {
+  readonly words: string;
+  readonly label: string;
+  readonly accept: string;
+  /** The first of those that are read stands apart from what is taken away. */
+  readonly isFirst?: boolean;
+  readonly isOff?: boolean;
+  close(): void;
+  onFile(file: File): void;
+}
+
+function FileItem({ words, label, accept, isFirst = false, isOff = false, close, onFile }: FileItemProps) {
+  return (
+    <MenuItem component="label" disabled={isOff} sx={isFirst ? { borderTop: 1, borderColor: 'divider' } : {}}>
+      {words}
+      <input
+        hidden
+        type="file"
+        aria-label={label}
+        {...{ accept }}
+        disabled={isOff}
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          if (file) onFile(file);
+          close();
+        }}
+      />
+    </MenuItem>
   );
 }

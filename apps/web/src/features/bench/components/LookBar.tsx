@@ -20,10 +20,12 @@ interface LookBarProps {
   readonly deep: DeepView | null;
   readonly hover: Hover;
   readonly commands: Readonly<Record<string, Command>>;
+  /** A mask was read that a frame is to be painted in by. */
+  onMask(donor: number, file: File): void;
 }
 
 /** Rendered anew only when what it shows has changed, not with every stroke that is on its way. */
-export const LookBar = memo(function LookBar({ merge, deep, hover, commands }: LookBarProps) {
+export const LookBar = memo(function LookBar({ merge, deep, hover, commands, onMask }: LookBarProps) {
   const look = useBench((s) => s.look);
   const peek = useBench((s) => s.peek);
   const donor = useBench((s) => s.donor);
@@ -83,7 +85,7 @@ export const LookBar = memo(function LookBar({ merge, deep, hover, commands }: L
       </ToggleButton>
       <Readout deep={deep} hover={hover} />
       <Box sx={{ ml: 'auto', display: 'flex', gap: 0.5 }}>
-        <ExportMenu merge={merge} />
+        <ExportMenu {...{ merge, onMask }} />
         <CommandButton command={commands['sheet']!}>Keys ?</CommandButton>
       </Box>
     </Box>

@@ -4,7 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import type { Operation, OperationChange } from '@blendrak/contract';
-import { isEvening, isInvented, operationRegion } from '@blendrak/core/repair';
+import { isEvening, isInvented, operationRegion, pullLength } from '@blendrak/core/repair';
 import { GREY, MONO } from '../../../app/theme';
 import { LongList } from '../../../shared/LongList';
 import type { BenchMerge } from '../../../shared/queries';
@@ -59,10 +59,11 @@ export function OperationRecord({ merge, operations, actions }: RecordProps) {
 
 /** An operation in a few words: what is painted in, and over how much. */
 export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, operation: Operation): string {
-  const { name, donor, also } = operation;
+  const { name, donor, also, pull } = operation;
   if (name !== '') return name;
   if (isInvented(operation)) return 'filled (invented)';
   if (isEvening(operation)) return 'tone evened';
+  if (pull) return `pulled ${pullLength(pull).toFixed(1)} px`;
   if (also) return `${also.length + 1} parts`;
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
 }

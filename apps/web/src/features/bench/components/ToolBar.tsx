@@ -14,12 +14,15 @@ import { BRUSH_LIMITS } from '../brushSize';
 import type { Foreseen } from '../operations/foresee';
 import type { Saving } from '../operations/useOutbox';
 import { useBench } from '../store';
-import { toolOf, TOOLS, type Brush, type Tool, type ToolId } from '../tools';
+import { toolOf, TOOLS, type Brush, type Tool } from '../tools';
+import { ChoiceMenu } from './ChoiceMenu';
 
 interface ToolBarProps {
   readonly merge: BenchMerge;
   readonly foreseen: Foreseen;
   readonly saving: Saving;
+  /** Whether something drawn by hand is being worked out. */
+  readonly isWorking: boolean;
   readonly commands: Readonly<Record<string, Command>>;
 }
 
@@ -29,17 +32,16 @@ const SETTINGS: Readonly<Record<keyof Brush, Omit<SettingProps, 'value' | 'onCha
   strength: { label: 'Strength', min: 0.05, max: 1, step: 0.05 },
 };
 
-export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
+export function ToolBar({ merge, foreseen, saving, isWorking, commands }: ToolBarProps) {
   const tool = useBench((s) => s.tool);
   const donor = useBench((s) => s.donor);
-  const brush = useBench((s) => s.brush);
   const inHand = tool === null ? null : toolOf(tool);
-  const paintsWith = inHand?.donorOf({ donor, brush }) ?? null;
+  const paintsWith = inHand?.donorOf({ donor }) ?? null;
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 34, minWidth: 0 }}>
-      {GROUPS.map(([group, label]) => (
-        <ToolGroup key={group} label={label} tools={TOOLS.filter((t) => t.group === group)} commands={commands} />
-      ))}
+      <ToolGroup label="In hand" group="repair" commands={commands} />
+      <ToolMenu commands={commands} />
+      <ToolGroup label="Measure and mark" group="look" commands={commands} />
       {inHand ? (
         <>
           {paintsWith !== null && (
@@ -67,7 +69,7 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
           noWrap
           sx={{ minWidth: 0 }}
         >
-          {savingWords(saving, foreseen.operations.length)}
+          {isWorking ? 'working it out …' : savingWords(saving, foreseen.operations.length)}
         </Typography>
         <CommandButton command={commands['undo']!} icon={<Undo fontSize="small" />} />
         <CommandButton command={commands['redo']!} icon={<Redo fontSize="small" />} />
@@ -76,18 +78,23 @@ export function ToolBar({ merge, foreseen, saving, commands }: ToolBarProps) {
   );
 }
 
-const GROUPS = [
-  ['repair', 'In hand'],
-  ['look', 'Measure and mark'],
-] as const;
-
 interface ToolGroupProps {
   readonly label: string;
-  readonly tools: readonly Tool<ToolId>[];
+  readonly group: Tool['group'];
   readonly commands: ToolBarProps['commands'];
 }
 
-function ToolGroup({ label, tools, commands }: ToolGroupProps) {
+/** The tools that are wanted now and then, with what to do with them. */
+function ToolMenu({ commands }: Pick<ToolGroupProps, 'commands'>) {
+  const tool = useBench((s) => s.tool);
+  const choices = TOOLS.filter((t) => t.place === 'menu').map(({ id, name, hint }) => {
+    const { shown, isEnabled, run } = commands[`tool-${id}`]!;
+    return { ...{ id, name, shown, isEnabled }, about: hint, run: () => run(true) };
+  });
+  return <ChoiceMenu name="More" chosen={tool} choices={choices} />;
+}
+
+function ToolGroup({ label, group, commands }: ToolGroupProps) {
   const tool = useBench((s) => s.tool);
   const takeTool = useBench((s) => s.takeTool);
   return (
@@ -98,7 +105,7 @@ function ToolGroup({ label, tools, commands }: ToolGroupProps) {
       aria-label={label}
       sx={{ flex: 'none', '& .MuiToggleButton-root': { py: 0.1, px: 1 } }}
     >
-      {tools.map(({ id, name }) => {
+      {TOOLS.filter((t) => t.group === group && t.place === 'bar').map(({ id, name }) => {
         const { label: words, shown, isEnabled, run } = commands[`tool-${id}`]!;
         return (
           <ToggleButton

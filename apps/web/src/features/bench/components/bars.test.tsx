@@ -45,7 +45,9 @@ function commandsThat(done: string[], off: readonly string[] = []): Readonly<Rec
 describe('what is looked at', () => {
   const bar = (hover: Hover = createHover()): string[] => {
     const done: string[] = [];
-    show(<LookBar merge={mergeOf([])} deep={null} hover={hover} commands={commandsThat(done)} />);
+    show(
+      <LookBar merge={mergeOf([])} deep={null} hover={hover} commands={commandsThat(done)} onMask={() => undefined} />,
+    );
     return done;
   };
   const pressed = (): (string | null)[] =>
@@ -179,7 +181,13 @@ describe('the tools', () => {
     const done: string[] = [];
     const { items: operations, ...counts } = listOf(Array.from({ length: count }, (_, k) => operationOf(`${k}`, k)));
     show(
-      <ToolBar merge={merge} foreseen={{ operations, ...counts }} saving={saving} commands={commandsThat(done, off)} />,
+      <ToolBar
+        merge={merge}
+        foreseen={{ operations, ...counts }}
+        saving={saving}
+        isWorking={false}
+        commands={commandsThat(done, off)}
+      />,
     );
     return done;
   };
@@ -218,9 +226,10 @@ describe('the tools', () => {
 });
 
 describe('what can be taken away', () => {
+  const masks: [donor: number, name: string][] = [];
   const open = (donors: readonly (number | null)[] = []): void => {
     const operations = donors.map((donor, k) => operationOf(`o${k}`, k, { donor, enabled: donor !== 0 }));
-    show(<ExportMenu merge={mergeOf([], { operations })} />);
+    show(<ExportMenu merge={mergeOf([], { operations })} onMask={(donor, file) => masks.push([donor, file.name])} />);
     fireEvent.click(screen.getByText('Export'));
   };
 
@@ -235,8 +244,18 @@ describe('what can be taken away', () => {
       'Mask of b.jpg (PNG)',
       'Mask of d.jpg (PNG)',
       'Read a report …',
+      'Read a mask: pick a frame first',
     ]);
     expect(screen.getByText('Report (JSON)').getAttribute('href')).toBe('/api/merges/m1/report.json');
+  });
+
+  it('a mask is read for the frame in hand', () => {
+    useBench.setState({ donor: 2 });
+    open();
+    expect(screen.getByText('Read a mask for c.jpg …')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Mask file'), { target: { files: [new File(['x'], 'rail.png')] } });
+    expect(masks).toEqual([[2, 'rail.png']]);
+    useBench.setState({ donor: null });
   });
 
   it('a picture is rendered with progress and fetched by itself once it is done', async () => {

@@ -84,13 +84,12 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
       sheet: showSheet,
     };
     const tools = TOOLS.map(({ id, isReady }): [string, Action] => {
-      const { brush } = useBench.getState();
       const run = (): void => {
         // Without a frame in hand the one in question is taken.
-        if (!isReady({ donor, brush })) takeDonor(frame);
+        if (!isReady({ donor })) takeDonor(frame);
         takeTool(id);
       };
-      return [`tool-${id}`, { isEnabled: isReady({ donor: frame, brush }), run }];
+      return [`tool-${id}`, { isEnabled: isReady({ donor: frame }), run }];
     });
     const looks = LOOKS.flatMap(({ id, map }): [string, Action][] => {
       const isEnabled = !map || maps.includes(map);

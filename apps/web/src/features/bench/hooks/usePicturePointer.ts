@@ -42,8 +42,7 @@ export function usePicturePointer(
     const drawing = deep.overlays.front.add((context, camera) => {
       const at = hover.at();
       if (!at) return;
-      const { donor, brush } = useBench.getState();
-      readyTool()?.draw(context, camera, at, { donor, brush }, work.draft());
+      readyTool()?.draw(context, camera, at, useBench.getState().brush, work.draft());
       if (crossLeads) drawCross(context, toScreen(camera, at), ARM_PX, CROSS_PX);
     });
     const point = (at: Place | null): void => {
@@ -114,7 +113,7 @@ export function usePicturePointer(
         if (work.isBusy()) work.finish();
         else if (work.isReady()) work.begin({ ...at, pressure: 1 });
         else rest(at);
-      } else if (event.key === 'Escape' && work.isBusy()) work.giveUp();
+      } else if (event.key === 'Escape' && work.draft() !== null) work.giveUp();
       else return;
       event.preventDefault();
     };

@@ -1,7 +1,7 @@
 // Strokes that are on their way, or whose tiles are: shown over the picture until it shows them itself.
 import { useEffect, useRef, useState } from 'react';
 import {
-  isEvening,
+  changesInPlace,
   operationsInTile,
   placeOperation,
   tileState,
@@ -71,8 +71,8 @@ export function usePreview(
         donor: (donor, region, w, h) =>
           tileUrl(pictureId(id, donor === null ? 'before' : { frame: donor }), region, `${w},${h}`, UNTOUCHED),
       },
-      // An evening paints nothing in: it is seen when its tile is there.
-      waiting.filter((o) => !isEvening(o)).map((o) => placeOperation(o)),
+      // What only changes in place paints nothing in: it is seen when its tile is there.
+      waiting.filter((o) => !changesInPlace(o)).map((o) => placeOperation(o)),
     );
   }, [foreseen, height, id, loaded, preview, unsent, width]);
 

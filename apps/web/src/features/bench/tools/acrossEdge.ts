@@ -1,7 +1,7 @@
 // Edge probe: across an edge, how the merge's profile differs from each frame's.
-import { segmentTool } from './segmentTool';
+import { probeTool } from './probeTool';
 
-export const acrossEdge = segmentTool('edge', {
+export const acrossEdge = probeTool('edge', {
   id: 'acrossEdge',
   name: 'Edge',
   words: { label: 'Edge probe: is there a halo beside an edge?', keys: ['j'], shown: 'J' },

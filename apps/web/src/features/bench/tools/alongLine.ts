@@ -1,7 +1,7 @@
 // Line probe: along a cable, a pole or a straight edge, whether it goes on straight where the merge changes frames.
-import { segmentTool } from './segmentTool';
+import { probeTool } from './probeTool';
 
-export const alongLine = segmentTool('line', {
+export const alongLine = probeTool('line', {
   id: 'alongLine',
   name: 'Line',
   words: { label: 'Line probe: does a line go on straight?', keys: ['l'], shown: 'L' },

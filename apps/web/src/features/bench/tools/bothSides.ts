@@ -1,7 +1,7 @@
 // Patch probe: one place on either side of a seam, tone, grain and sharpness compared.
-import { segmentTool } from './segmentTool';
+import { probeTool } from './probeTool';
 
-export const bothSides = segmentTool('patch', {
+export const bothSides = probeTool('patch', {
   id: 'bothSides',
   name: 'Tone',
   words: { label: 'Patch probe: do tone and grain match on both sides?', keys: ['h'], shown: 'H' },

@@ -2,13 +2,22 @@
 import { acrossEdge } from './acrossEdge';
 import { alongLine } from './alongLine';
 import { bothSides } from './bothSides';
+import { evenOut } from './evenOut';
+import { fadeAlong } from './fadeAlong';
+import { fadeRound } from './fadeRound';
+import { nudge } from './nudge';
 import { outline } from './outline';
+import { outlineArea } from './outlineArea';
 import { paint } from './paint';
+import { pullLine } from './pullLine';
 import { takeBack } from './takeBack';
 import type { Tool } from './tool';
 import { wholeThing } from './wholeThing';
 
-const ALL = [paint, wholeThing, takeBack, alongLine, acrossEdge, bothSides, outline] as const;
+const ALL = [
+  ...[paint, wholeThing, takeBack, outlineArea, fadeAlong, fadeRound, evenOut, nudge, pullLine],
+  ...[alongLine, acrossEdge, bothSides, outline],
+] as const;
 
 export type ToolId = (typeof ALL)[number]['id'];
 

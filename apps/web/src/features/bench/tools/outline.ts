@@ -8,6 +8,7 @@ export const outline: Tool<'outline', OutlineDraft> = {
   words: { label: 'Mark a defect by hand', keys: ['o'], shown: 'O' },
   hint: 'Draw around a defect that was not found: it is traced to its frames like the others',
   group: 'look',
+  place: 'bar',
   settings: [],
   isReady: () => true,
   donorOf: () => null,
@@ -18,5 +19,5 @@ export const outline: Tool<'outline', OutlineDraft> = {
     const polygon = finishOutline(draft);
     return polygon && { kind: 'mark', polygon };
   },
-  draw: (context, camera, at, _hand, draft) => drawOutline(context, camera, at, draft),
+  draw: (context, camera, at, _brush, draft) => drawOutline(context, camera, at, draft),
 };

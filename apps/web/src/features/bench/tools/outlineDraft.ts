@@ -10,7 +10,7 @@ export interface OutlineDraft {
 
 /** Points nearer to each other than this say nothing new, picture px. */
 const APART_PX = 2;
-const LEAST_AREA_PX = 64;
+export const LEAST_AREA_PX = 64;
 const MOST_POINTS = 4000;
 const ARM_PX = 9;
 

@@ -1,5 +1,5 @@
 // Tools that lay a stroke of a round brush; they differ in what they paint with.
-import { toScreen, type Camera, type Place } from '../../../viewer/camera';
+import { drawBrush } from './drawBrush';
 import type { Brush, Grown, PenSample, Tool } from './tool';
 
 type PenPoint = [number, number, number?];
@@ -19,6 +19,7 @@ export function strokeTool<Id extends string>(
   return {
     ...tool,
     group: 'repair',
+    place: 'bar',
     settings: ['sizePx', 'hardness', 'strength'],
     begin: (at, hand) => ({ donor: tool.donorOf(hand), brush: hand.brush, points: [penPoint(at)] }),
     extend(draft, samples) {
@@ -32,7 +33,7 @@ export function strokeTool<Id extends string>(
       kind: 'change',
       operation: { kind: 'paint', donor, shape: { kind: 'stroke', points: [...points], ...brush } },
     }),
-    draw: (context, camera, at, { brush }) => drawBrush(context, camera, at, brush),
+    draw: (context, camera, at, brush) => drawBrush(context, camera, at, brush),
   };
 }
 
@@ -45,21 +46,4 @@ function penPoint({ x, y, pressure }: PenSample): PenPoint {
   const round = (v: number): number => Math.round(v * 100) / 100;
   const firm = round(pressure);
   return firm < 1 ? [round(x), round(y), firm] : [round(x), round(y)];
-}
-
-/** The brush's outline: where it is full, and where it ends. Dark under light: seen on any tone. */
-function drawBrush(context: CanvasRenderingContext2D, camera: Camera, at: Place, brush: Brush): void {
-  const { x, y } = toScreen(camera, at);
-  const radius = (brush.sizePx / 2) * camera.zoom;
-  const ring = (r: number, width: number, style: string, dash: number[]): void => {
-    context.beginPath();
-    context.arc(x, y, r, 0, 2 * Math.PI);
-    context.lineWidth = width;
-    context.strokeStyle = style;
-    context.setLineDash(dash);
-    context.stroke();
-  };
-  ring(radius, 2.5, 'rgba(0, 0, 0, 0.6)', []);
-  ring(radius, 1, '#fff', []);
-  ring(Math.max(0.5, radius * brush.hardness), 1, '#fff', [2, 4]);
 }

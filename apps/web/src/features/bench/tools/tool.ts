@@ -1,7 +1,7 @@
 // A tool is a small state machine of plain data: from samples of the pointer to a draft, and from the draft to what it is for. What it
 // shows meanwhile is drawn from the same data.
-import type { MaskShapeRecord, NewOperation, NewPin } from '@blendrak/contract';
-import type { Camera, Place } from '../../../viewer/camera';
+import type { HandOrder, MaskShapeRecord, NewOperation, NewPin } from '@blendrak/contract';
+import type { Camera, PictureSize, Place } from '../../../viewer/camera';
 import type { CommandWords } from '../../../shared/commands/keys';
 
 export interface Brush {
@@ -23,6 +23,12 @@ export interface Hand {
   readonly brush: Brush;
 }
 
+/** What a draft begins with. */
+export interface Start extends Hand {
+  /** The picture that is worked on, px. */
+  readonly picture: PictureSize;
+}
+
 /** What is shown at once of a draft that has grown. */
 export interface Grown {
   readonly donor: number | null;
@@ -33,7 +39,9 @@ export interface Grown {
 export type Outcome =
   | { readonly kind: 'change'; readonly operation: NewOperation }
   | { readonly kind: 'measure'; readonly pin: NewPin }
-  | { readonly kind: 'fit'; readonly donor: number; readonly polygon: [number, number][] }
+  | { readonly kind: 'order'; readonly order: HandOrder }
+  /** The draft is not done: what comes next goes on with it. */
+  | { readonly kind: 'goOn' }
   | { readonly kind: 'mark'; readonly polygon: [number, number][] };
 
 export interface Tool<Id extends string = string, Draft = unknown> {
@@ -43,15 +51,18 @@ export interface Tool<Id extends string = string, Draft = unknown> {
   readonly words: Omit<CommandWords, 'id'>;
   /** Whether it changes the picture, or looks at it. */
   readonly group: 'repair' | 'look';
+  /** Whether it has a button of its own, or stands in a menu with its hint. */
+  readonly place: 'bar' | 'menu';
   /** What to do with it, while it is in hand. */
   readonly hint: string;
   /** Which settings of the brush it has. */
   readonly settings: readonly (keyof Brush)[];
   /** Whether it can work with what is in hand. */
-  isReady(hand: Hand): boolean;
+  isReady(hand: Pick<Hand, 'donor'>): boolean;
   /** Frame that it will paint with; null: the merge as it came, or none. */
-  donorOf(hand: Hand): number | null;
-  begin(at: PenSample, hand: Hand): Draft;
+  donorOf(hand: Pick<Hand, 'donor'>): number | null;
+  /** @param before a draft that is to be gone on with */
+  begin(at: PenSample, start: Start, before?: Draft): Draft;
   /** @returns the draft with samples added, and what of it is painted anew; null for that when nothing is */
   extend(draft: Draft, samples: readonly PenSample[]): readonly [Draft, Grown | null];
   /** What of a draft that has just begun is painted; null for tools that do not paint. */
@@ -59,5 +70,5 @@ export interface Tool<Id extends string = string, Draft = unknown> {
   /** @returns null for a draft that is too small to ask for anything */
   finish(draft: Draft): Outcome | null;
   /** Draws what follows the pointer, and a draft under way, in CSS px of the pane. */
-  draw(context: CanvasRenderingContext2D, camera: Camera, at: Place, hand: Hand, draft: Draft | null): void;
+  draw(context: CanvasRenderingContext2D, camera: Camera, at: Place, brush: Brush, draft: Draft | null): void;
 }

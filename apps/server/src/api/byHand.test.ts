@@ -1,0 +1,147 @@
+// What is drawn or brought by hand, over HTTP: lines pulled straight, tones evened, masks that come back from elsewhere.
+import sharp from 'sharp';
+import { operationChangesSchema, pinSchema, problemSchema, type HandOrder, type Operation } from '@blendrak/contract';
+import { asking } from '../testing/paint';
+import { openSoftPatchJob } from '../testing/softPatchJob';
+
+/** A dark cable over the merge that steps by 4 px in its middle. */
+const [CABLE_Y, STEP_AT, STEP] = [40, 240, 4];
+
+let opened: Awaited<ReturnType<typeof openSoftPatchJob>>;
+beforeAll(async () => {
+  opened = await openSoftPatchJob((merge) => ({
+    ...merge,
+    data: merge.data.map((v, i) => {
+      const [x, y] = [(i % merge.width) + 0.5, Math.floor(i / merge.width) + 0.5];
+      const away = y - CABLE_Y - (x > STEP_AT ? STEP : 0);
+      return v + (0.02 - v) * Math.exp(-(away ** 4) / 30);
+    }),
+  }));
+});
+afterAll(() => opened.close());
+
+const order = (body: object) => opened.http.post(`/api/merges/${opened.mergeId}/by-hand`).send(body);
+const operations = async (): Promise<Operation[]> =>
+  operationChangesSchema.parse((await opened.http.get(`/api/merges/${opened.mergeId}/operations`)).body).changed;
+const undo = () => opened.http.post(`/api/merges/${opened.mergeId}/changes`).send(asking({ kind: 'undo' }));
+const refusal = ({ status, body }: { status: number; body: unknown }) => [status, problemSchema.parse(body).detail];
+
+it('a broken cable is pulled straight, as the line probe sees it; one that is straight is left', async () => {
+  const segment = { from: [60, CABLE_Y] as [number, number], to: [420, CABLE_Y + STEP] as [number, number] };
+  const probe = async () => {
+    const answer = await opened.http.post(`/api/merges/${opened.mergeId}/pins`).send({ kind: 'line', ...segment });
+    const { reading } = pinSchema.parse(answer.body);
+    return reading.kind === 'line' ? reading.breaks.filter((b) => b.isBroken) : [];
+  };
+  const [broken] = await probe();
+  expect(Math.abs(Math.abs(broken!.merge.offsetPx) - STEP)).toBeLessThan(0.5);
+  const asked: HandOrder = { kind: 'straighten', ...segment, reachPx: 20 };
+  const made = operationChangesSchema.parse((await order(asked)).body).changed.at(-1)!;
+  const farthest = Math.max(...made.pull!.knots.map(([, , dx, dy]) => Math.hypot(dx, dy)));
+  expect([made.donor, farthest > 1.5 && farthest < 2.6]).toEqual([null, true]);
+  expect(await probe()).toEqual([]);
+  // It is seen, too: right of the step the cable lies higher than before.
+  const darkest = async (picture: string): Promise<number> => {
+    const answer = await opened.http.get(`/iiif/${picture}/250,30,1,30/max/0/default.png`).responseType('blob');
+    const column = await sharp(answer.body as Buffer)
+      .toColourspace('b-w')
+      .raw()
+      .toBuffer();
+    return column.indexOf(Math.min(...column));
+  };
+  const [before, after] = [await darkest(`m-${opened.mergeId}`), await darkest(`r-${opened.mergeId}`)];
+  expect(before - after).toBeGreaterThanOrEqual(1);
+  expect(refusal(await order(asked))).toEqual([
+    409,
+    'This line is straight already, to half a px. Accepted: one that breaks, bends or steps.',
+  ]);
+  expect(refusal(await order({ ...asked, to: [900, 40] }))[0]).toBe(400);
+  await undo();
+});
+
+it('the tone of a place is evened by a frame, without painting it in', async () => {
+  const polygon: [number, number][] = [[300, 250], [400, 250], [400, 330], [300, 330]]; // prettier-ignore
+  const made = operationChangesSchema.parse((await order({ kind: 'even', donor: 1, polygon })).body).changed.at(-1)!;
+  // Merge and frame are alike there: there is nothing to add.
+  expect([made.donor, Math.max(...made.tone!.values.map(Math.abs)) < 0.01]).toEqual([null, true]);
+  await undo();
+  expect(refusal(await order({ kind: 'even', donor: 9, polygon }))).toEqual([
+    400,
+    'donor: this merge has frames 0 to 3, received 9.',
+  ]);
+});
+
+it('a pull is of the picture as it is: with a donor it is refused', async () => {
+  const shape = {
+    kind: 'stroke' as const,
+    points: [[50, 50] as [number, number]],
+    sizePx: 40,
+    hardness: 1,
+    strength: 1,
+  };
+  const pull = { knots: [[50, 50, 2, 0] as [number, number, number, number]], reachPx: 20 };
+  const change = { kind: 'add' as const, operation: { kind: 'paint' as const, donor: 1, shape, pull } };
+  const answer = await opened.http.post(`/api/merges/${opened.mergeId}/changes`).send(asking(change));
+  expect(refusal(answer)).toEqual([
+    400,
+    'change.operation.pull: what is pulled is the picture as it is. Accepted: donor null, without shift or tone.',
+  ]);
+});
+
+describe('masks', () => {
+  const { http, mergeId } = { http: () => opened.http, mergeId: () => opened.mergeId };
+  const bring = (file: Buffer, donor: number, name = 'mask.png') =>
+    http().post(`/api/merges/${mergeId()}/masks?donor=${donor}`).attach('file', file, name);
+  const grey = (width: number, height: number, value: number): Promise<Buffer> =>
+    sharp(Buffer.alloc(width * height, value), { raw: { width, height, channels: 1 } })
+      .png()
+      .toBuffer();
+  const tile = async (): Promise<Buffer> => {
+    const answer = await http().get(`/iiif/r-${mergeId()}/160,120,120,96/max/0/default.png`).responseType('blob');
+    return sharp(answer.body as Buffer)
+      .raw()
+      .toBuffer();
+  };
+  const apart = (a: Buffer, b: Buffer): number => a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i]!)), 0);
+
+  it('a mask that left comes back and shows the same, in its own size and in half of it', async () => {
+    const shape = { kind: 'stroke' as const, points: [[200, 150], [250, 190]] as [number, number][], sizePx: 50, hardness: 0.3, strength: 0.9 }; // prettier-ignore
+    const plain = await tile();
+    await http()
+      .post(`/api/merges/${mergeId()}/changes`)
+      .send(asking({ kind: 'add', operation: { kind: 'paint', donor: 1, shape } }));
+    const painted = await tile();
+    expect(apart(plain, painted)).toBeGreaterThan(20);
+    const mask = (await http().get(`/api/merges/${mergeId()}/masks/1.png`).responseType('blob')).body as Buffer;
+    const half = await sharp(mask).resize(240, 192).png().toBuffer();
+    await undo();
+    for (const [file, most] of [
+      [mask, 1],
+      [half, 12],
+    ] as const) {
+      const answer = await bring(file, 1);
+      expect(answer.status).toBe(201);
+      expect((await operations()).at(-1)).toMatchObject({ donor: 1, shape: { kind: 'picture' } });
+      expect(apart(painted, await tile())).toBeLessThanOrEqual(most);
+      await undo();
+    }
+  });
+
+  it('of another shape, black all over, for no frame or no picture is refused, and nothing is changed', async () => {
+    const before = (await operations()).length;
+    expect(refusal(await bring(await grey(300, 300, 255), 1))).toEqual([
+      400,
+      'mask.png: the mask is 300 × 300 px. Accepted: the shape of this merge, 480 × 384 px, in any size.',
+    ]);
+    expect(refusal(await bring(await grey(240, 192, 0), 1, 'night.png'))).toEqual([
+      400,
+      'night.png: the mask is black all over. Accepted: white where the frame is to show.',
+    ]);
+    expect(refusal(await bring(await grey(240, 192, 255), 7))).toEqual([
+      400,
+      'donor: this merge has frames 0 to 3, received 7.',
+    ]);
+    expect(refusal(await bring(Buffer.from('no picture'), 1))[0]).toBe(422);
+    expect((await operations()).length).toBe(before);
+  });
+});
