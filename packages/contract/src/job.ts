@@ -110,6 +110,8 @@ export const processSchema = z.strictObject({
   alignment: alignmentOptionsSchema.prefault({}),
   /** A merge of our own is made although the job has one made elsewhere. */
   own: z.boolean().default(false),
+  /** What can be repaired of the merge is repaired at once. */
+  mend: z.boolean().default(false),
 });
 
 /** A flat picture file of a merge with its repairs: 16 bits but for JPEG. */

@@ -34,7 +34,11 @@ export function isMendable({ defect, repairable, donor }: MendableFacts): boolea
 
 /** What is to be worked out: repairs of open findings at least so visible, or of one. */
 export const mendOrderSchema = z.union([
-  z.strictObject({ over: z.number().min(0).max(100) }),
+  z.strictObject({
+    over: z.number().min(0).max(100),
+    /** What closes is kept without being looked at. */
+    keep: z.boolean().default(false),
+  }),
   z.strictObject({ findingId: z.string() }),
 ]);
 
@@ -46,4 +50,6 @@ export const proposalChoiceSchema = z.strictObject({
 
 export type Proposal = z.infer<typeof proposalSchema>;
 export type MendOrder = z.infer<typeof mendOrderSchema>;
+/** The same as a client sends it. */
+export type MendInput = z.input<typeof mendOrderSchema>;
 export type ProposalChoice = z.infer<typeof proposalChoiceSchema>;

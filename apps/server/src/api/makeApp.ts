@@ -24,8 +24,8 @@ export interface App {
  * @param guarding who may ask; null lets everyone, for tests of the interface behind it
  */
 export function makeApp(services: Services, webFolder: string | null, guarding: GuardOptions | null): App {
-  const queue = makeWorkQueue(services);
   const repair = makeOperationsService(services);
+  const queue = makeWorkQueue(services, repair);
   const app = express();
   app.disable('x-powered-by');
   app.use(

@@ -57,7 +57,7 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
     answer(request, response.status(201));
   });
   router.post('/merges/:id/mend', (request, response) => {
-    const work = startMend(services, request.params.id, mendOrderSchema.parse(request.body));
+    const work = startMend(services, request.params.id, mendOrderSchema.parse(request.body), askerOf(request));
     queue.wake();
     response.status(202).json(work);
   });

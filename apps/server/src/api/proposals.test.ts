@@ -95,3 +95,19 @@ it('a thing that was drawn around roughly comes from one frame, in a mask that f
   ]);
   expect(await count()).toBe(before + 1);
 });
+
+it('a merge that is mended at once has its repair kept, and says so', async () => {
+  const { http, job, jobId, mergeId: before } = opened;
+  await http.post(`/api/jobs/${jobId}/process`).send({ mend: true });
+  const { summary } = await until(job, (j) => j.summary.mergeId !== before);
+  const id = summary.mergeId!;
+  await until(job, (j) => j.work.some((w) => w.kind === 'mend' && w.status === 'done' && w.id !== ''));
+  const read = async () => ({
+    findings: findingChangesSchema.parse((await http.get(`/api/merges/${id}/findings`)).body).changed,
+    operations: operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed,
+    proposals: z.array(proposalSchema).parse((await http.get(`/api/merges/${id}/proposals`)).body),
+  });
+  const { findings, operations, proposals } = await until(read, (r) => r.findings[0]?.decision === 'repaired');
+  expect([findings.length, operations.length]).toEqual([1, 1]);
+  expect(proposals).toMatchObject([{ findingId: findings[0]!.id, closes: true, state: 'kept' }]);
+});

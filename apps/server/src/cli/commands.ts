@@ -17,6 +17,7 @@ import {
   type SetPicture,
   type StepContext,
 } from '../pipeline';
+import { mendSet, sayFates } from './mendSet';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
 import { listFrames, storeAll } from './folder';
 import { EXIT, exitFor, progressPrinter } from './output';
@@ -62,9 +63,11 @@ export async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> 
 
 export interface MergeCommandOptions extends CommonOptions, MergeWords {
   readonly out: string;
+  /** Whether what can be repaired of the merge is repaired before it is written. */
+  readonly mend?: boolean;
 }
 
-/** Merges a folder of frames; exit code 0, or 1 when the report lists findings in the result. */
+/** Merges a folder of frames; exit code 0, or 1 when findings are left in the result that were looked for. */
 export async function mergeCommand(folder: string, options: MergeCommandOptions): Promise<number> {
   const given = kindOf(options.kind);
   checkOut(options.out);
@@ -89,19 +92,23 @@ export async function mergeCommand(folder: string, options: MergeCommandOptions)
           options: asked,
           known: null,
           tiles,
-          inspect: reportTo !== null,
+          inspect: reportTo !== null || options.mend === true,
         };
         const processed = await processSet(order, partsOf(pool, print));
         sayRemarks(processed);
         const { merge, frames, own } = processed;
         const profileFile = paths[pictures.findIndex((p) => p.name === frames[own!.profileOf]!.name)]!;
         const { icc } = await inspectPicture(profileFile);
-        const scene = { merge, frames: [], operations: [] };
-        await savePicture(step(pool, print, 'save'), scene, merge, icc, out, workspace);
-        if (!reportTo) return EXIT.clean;
         const report = reportOf(processed, basename(options.out));
-        writeJson(reportTo, report);
-        return report.findings.length > 0 ? EXIT.findings : EXIT.clean;
+        const mended = options.mend
+          ? await mendSet(processed, report.findings, options.out, step(pool, print, 'repair'))
+          : null;
+        const scene = { merge, frames, operations: mended?.operations ?? [] };
+        await savePicture(step(pool, print, 'save'), scene, merge, icc, out, workspace);
+        if (mended) sayFates(report.findings, mended);
+        const findings = report.findings.filter((f) => !mended?.isSettled(f));
+        if (reportTo) writeJson(reportTo, { ...report, findings });
+        return (reportTo || mended) && findings.length > 0 ? EXIT.findings : EXIT.clean;
       }),
     ),
   );

@@ -33,7 +33,8 @@ program
   .option('--model <model>', 'of a focus stack or bracket: auto, shift, similarity, affine or homography', 'auto')
   .option('--bend <px>', 'shift frames locally, bending straight lines by no more than this', '0')
   .option('--sharp-part <frame>', 'align on what is sharp in this file; of a focus stack')
-  .option('--report <file>', 'also write the report here (a focus stack is inspected for it)')
+  .option('--report <file>', 'also write the report here (the merge is inspected for it)')
+  .option('--mend', 'inspect the merge and repair what can be repaired before it is written')
   .option('--json-progress', 'print progress as JSON lines')
   .description('merge a folder of frames')
   .action(async (folder: string, options: MergeCommandOptions) => {

@@ -6,6 +6,7 @@ import { until } from '../testing/until';
 import type { Services } from './context';
 import { takeUpload } from './intake/takeFiles';
 import { createJob } from './jobsService';
+import { makeOperationsService } from './mend/operations';
 import { makeWorkQueue, type WorkQueue } from './workQueue';
 import sharp from 'sharp';
 
@@ -22,7 +23,7 @@ beforeAll(async () => {
     .toBuffer();
 });
 beforeEach(() => {
-  queue = makeWorkQueue(services);
+  queue = makeWorkQueue(services, makeOperationsService(services));
   jobId = createJob(services, 'Full').id;
 });
 afterEach(async () => {

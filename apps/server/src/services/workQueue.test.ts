@@ -7,6 +7,7 @@ import { newId, type Services } from './context';
 import { takeUpload } from './intake/takeFiles';
 import { createJob } from './jobsService';
 import { startProcess } from './make/processJob';
+import { makeOperationsService } from './mend/operations';
 import { makeWorkQueue, type WorkQueue } from './workQueue';
 
 const { path: folder, clean } = temporaryFolder();
@@ -32,7 +33,7 @@ beforeAll(async () => {
 });
 beforeEach(() => {
   services = localServices(join(folder, newId()));
-  queue = makeWorkQueue(services);
+  queue = makeWorkQueue(services, makeOperationsService(services));
   jobId = createJob(services, 'Queue').id;
 });
 afterEach(async () => {
@@ -101,7 +102,7 @@ it('leaves interrupted work to the next start, which finishes it', async () => {
   queue.wake();
   await queue.stop();
   expect(work()[0]!.status).toBe('running');
-  queue = makeWorkQueue(services);
+  queue = makeWorkQueue(services, makeOperationsService(services));
   expect(work()[0]!.status).toBe('queued');
   queue.wake();
   await until(() => services.storage.pictures.find(id)!.status === 'ready');

@@ -10,6 +10,7 @@ import { exportPayload, runExport } from './deliver/exportPicture';
 import { runIntake } from './intake/takeFiles';
 import { runProcess } from './make/processJob';
 import { mendPayload, runMend } from './mend/mendMerge';
+import type { OperationsService } from './mend/operations';
 import { runShoot, runShootCard } from './shootService';
 import { runSort } from './sort';
 import { makeWorkRecord } from './workRecord';
@@ -36,7 +37,8 @@ interface Running {
   readonly done: Promise<void>;
 }
 
-export function makeWorkQueue(services: Services): WorkQueue {
+/** @param repair takes what work changes of repairs */
+export function makeWorkQueue(services: Services, repair: OperationsService): WorkQueue {
   const { storage, events, log } = services;
   const running = new Map<string, Running>();
   /** Room that paused work waits for; bytes. */
@@ -57,7 +59,7 @@ export function makeWorkQueue(services: Services): WorkQueue {
       const work = toWork({ ...row, status: 'running', progress: share, message });
       events.publish({ topic: 'work', id: row.job_id ?? row.card_id!, work });
     };
-    const done = perform(services, row, onProgress, abort.signal)
+    const done = perform(services, repair, row, onProgress, abort.signal)
       .then(() => states.write(row, 'done'))
       .catch((error: unknown) => {
         if (!stopped) end(row, error, abort.signal.aborted);
@@ -162,6 +164,7 @@ function mayStart({ storage, pool }: Services, row: WorkRow, kinds: readonly Wor
 
 async function perform(
   services: Services,
+  repair: OperationsService,
   row: WorkRow,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
@@ -181,7 +184,7 @@ async function perform(
     case 'deliver':
       return runDelivery(services, row.id, deliverPayload.parse(payload), onProgress, signal);
     case 'mend':
-      return runMend(services, row.id, mendPayload.parse(payload), onProgress, signal);
+      return runMend(services, repair, row.id, mendPayload.parse(payload), onProgress, signal);
     case 'sort':
       return runSort(services, row.card_id!, onProgress, signal);
   }

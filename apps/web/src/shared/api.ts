@@ -32,7 +32,7 @@ import {
   type JobPlan,
   type JobChange,
   type JobSummary,
-  type MendOrder,
+  type MendInput,
   type Merge,
   type NewPin,
   type PictureFormat,
@@ -160,7 +160,7 @@ export const api = {
   change: (mergeId: string, since: number, change: NamedChange, page: string): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/changes?since=${since}`, named(json('POST', change), page)),
   /** Has repairs worked out; they are there, one by one, while the work goes on. */
-  mend: (mergeId: string, order: MendOrder): Promise<Work> =>
+  mend: (mergeId: string, order: MendInput): Promise<Work> =>
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
   fill: (mergeId: string, since: number, findingId: string): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/fills?since=${since}`, named(json('POST', { findingId }))),

@@ -7,6 +7,7 @@ import { moveDurably, pictureInfo, type MergeBody } from '../../storage';
 import { newId, type Services } from '../context';
 import { requireJob } from '../jobsService';
 import { note } from '../log/journal';
+import { mendAtOnce } from '../mend/mendMerge';
 import { isSameAlignment } from './knownAlignment';
 import type { JobPicture } from './mergeOrder';
 
@@ -29,7 +30,7 @@ export function startProcess({ storage, events }: Services, jobId: string, reque
 export async function runProcess(
   services: Services,
   jobId: string,
-  { reference, options, alignment, own }: ProcessRequest,
+  { reference, options, alignment, own, mend }: ProcessRequest,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
 ): Promise<void> {
@@ -81,6 +82,7 @@ export async function runProcess(
       const words = `${pictures.length} frames, ${how}, inspected: ${found}.`;
       note({ storage }, jobId, 'processed', words, (Date.now() - began) / 1000);
     });
+    if (mend) mendAtOnce(services, id);
   } catch (error) {
     // What was moved into place belongs to no row.
     storage.discard([id], () => undefined);

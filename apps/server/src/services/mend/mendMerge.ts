@@ -16,15 +16,30 @@ import { RequestError } from '../../shared/requestError';
 import { toWork } from '../../storage';
 import { newId, type Services } from '../context';
 import { lookAgainOf } from './lookAgain';
+import { NOBODY, type Asker, type OperationsService } from './operations';
+import { chooseProposals } from './proposals';
 
-export const mendPayload = z.strictObject({ mergeId: z.string(), findingIds: z.array(z.string()) });
+export const mendPayload = z.strictObject({
+  mergeId: z.string(),
+  findingIds: z.array(z.string()),
+  /** In whose name what closes is kept at once; null where it is only proposed. */
+  keepFor: z.string().nullable().default(null),
+});
 type MendPayload = z.infer<typeof mendPayload>;
+
+/** Seen by nobody: merges are mended at once of what is more visible than this (see core/print). */
+const SEEN = 20;
 
 /**
  * Queues the working out of repairs.
  * @throws RequestError when no open finding can be repaired, or repairs of this merge are being worked out already
  */
-export function startMend({ storage, merges, events }: Services, mergeId: string, order: MendOrder): Work {
+export function startMend(
+  { storage, merges, events }: Services,
+  mergeId: string,
+  order: MendOrder,
+  { person }: Asker = NOBODY,
+): Work {
   const { row, body } = merges.open(mergeId);
   if (!body.inspection)
     throw new RequestError(
@@ -43,9 +58,18 @@ export function startMend({ storage, merges, events }: Services, mergeId: string
   const findings = storage.findings.listByMerge(mergeId).filter((f) => isWanted(f, order));
   if (findings.length === 0) throw new RequestError(409, nothingWords(order));
   const id = newId();
-  storage.work.insert(id, row.job_id, 'mend', { mergeId, findingIds: findings.map((f) => f.id) } satisfies MendPayload);
+  const keepFor = 'over' in order && order.keep ? person : null;
+  const payload = { mergeId, findingIds: findings.map((f) => f.id), keepFor } satisfies MendPayload;
+  storage.work.insert(id, row.job_id, 'mend', payload);
   events.publish({ topic: 'job', id: row.job_id });
   return toWork(storage.work.find(id)!);
+}
+
+/** Queues the mending of a merge that has just been made, where anything of it can be mended. */
+export function mendAtOnce(services: Services, mergeId: string): void {
+  const order = { over: SEEN, keep: true };
+  if (services.storage.findings.listByMerge(mergeId).some((f) => isWanted(f, order)))
+    startMend(services, mergeId, order);
 }
 
 function isWanted(finding: Finding, order: MendOrder): boolean {
@@ -62,8 +86,9 @@ function nothingWords(order: MendOrder): string {
 /** Works repairs out; taken up again after a kill, it goes on with the findings that were not settled. */
 export async function runMend(
   services: Services,
+  repair: OperationsService,
   workId: string,
-  { mergeId, findingIds }: MendPayload,
+  { mergeId, findingIds, keepFor }: MendPayload,
   onProgress: (share: number, message: string) => void,
   signal: AbortSignal,
 ): Promise<void> {
@@ -93,6 +118,10 @@ export async function runMend(
     { run: pool.run, parallel: pool.threads, signal, onProgress },
     keep,
   );
+  if (keepFor === null) return;
+  const closing = storage.proposals.listByWork(workId).filter((p) => p.closes && p.operation && p.state === 'waiting');
+  const choice = { keep: closing.map((p) => p.id), refuse: [] };
+  if (closing.length > 0) chooseProposals(services, repair, mergeId, choice, { person: keepFor });
 }
 
 function toRepair(finding: Finding): ToRepair {

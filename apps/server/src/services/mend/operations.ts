@@ -31,7 +31,8 @@ interface Done {
   readonly what: string;
 }
 
-const NOBODY: Asker = { person: '' };
+/** Whoever no person asked for it: the application by itself. */
+export const NOBODY: Asker = { person: '' };
 
 export function makeOperationsService(services: Services): OperationsService {
   const { storage, events, merges } = services;

@@ -7,6 +7,7 @@ import TextField from '@mui/material/TextField';
 import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Job, Merge, MergeSettings } from '@blendrak/contract';
 import { api, wordsOf } from '../../shared/api';
@@ -29,8 +30,10 @@ export function MergeForm({ job, merge, busy, settings, onChange: set }: MergeFo
   const { enqueueSnackbar } = useSnackbar();
   const navigate = useNavigate();
   const queries = useQueryClient();
+  const [mend, setMend] = useState(false);
   const start = useMutation({
-    mutationFn: () => api.process(id, { own: true, options: settings, ...(merge && { alignment: merge.alignment }) }),
+    mutationFn: () =>
+      api.process(id, { own: true, mend, options: settings, ...(merge && { alignment: merge.alignment }) }),
     onSuccess: (next) => queries.setQueryData(KEYS.job(id), next),
     onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
   });
@@ -89,6 +92,7 @@ export function MergeForm({ job, merge, busy, settings, onChange: set }: MergeFo
         names={frames.map((f) => f.fileName)}
         onChange={(gradients) => set({ gradients })}
       />
+      <Tick label="Then repair what can be repaired by itself" checked={mend} onChange={setMend} />
       <Button
         variant="contained"
         disabled={busy || start.isPending || frames.length < 2 || unpainted}

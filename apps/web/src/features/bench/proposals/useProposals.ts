@@ -1,7 +1,7 @@
 // The repairs proposed for a merge: asked for, worked out, kept and refused.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { MendOrder, Proposal, ProposalChoice, Work } from '@blendrak/contract';
+import type { MendInput, Proposal, ProposalChoice, Work } from '@blendrak/contract';
 import { placeOperation, type PlacedOperation } from '@blendrak/core/repair';
 import { api, wordsOf } from '../../../shared/api';
 import { keepOperations, KEYS, knownRevision, useJob, type BenchMerge } from '../../../shared/queries';
@@ -12,7 +12,7 @@ export interface Proposing {
   readonly proposals: readonly Proposal[];
   /** Being worked out; null while nothing is. */
   readonly work: Work | null;
-  workOut(order: MendOrder): void;
+  workOut(order: MendInput): void;
   choose(choice: Partial<ProposalChoice>): void;
 }
 
@@ -25,7 +25,7 @@ export function useProposals({ id: mergeId, jobId }: BenchMerge, complain: (word
   const works = job.data?.work;
   const work = useMemo(() => works?.find((w) => w.kind === 'mend' && isOpen(w)) ?? null, [works]);
   const { mutate: workOut } = useMutation({
-    mutationFn: (order: MendOrder) => api.mend(mergeId, order),
+    mutationFn: (order: MendInput) => api.mend(mergeId, order),
     onSuccess: () => client.invalidateQueries({ queryKey: KEYS.job(jobId) }),
     onError: (error) => complain(wordsOf(error)),
   });
