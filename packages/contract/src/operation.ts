@@ -123,6 +123,12 @@ export const handOrderSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
+/** A merge of the same set-up whose repairs are to be done here, too. */
+export const copyOrderSchema = z.strictObject({ from: z.string().min(1) });
+
+/** How many repairs were taken over, and how many are of that picture alone. */
+export const copiedSchema = z.strictObject({ taken: z.number().int(), left: z.number().int() });
+
 /** What can be changed of an operation. */
 export const operationStateSchema = z.strictObject({
   enabled: z.boolean(),
@@ -178,6 +184,8 @@ export const operationChangesSchema = z.strictObject({
 export type MaskShapeRecord = z.infer<typeof maskShapeSchema>;
 export type OperationPartRecord = z.infer<typeof operationPartSchema>;
 export type PullRecord = z.infer<typeof pullSchema>;
+export type CopyOrder = z.infer<typeof copyOrderSchema>;
+export type Copied = z.infer<typeof copiedSchema>;
 export type HandOrder = z.infer<typeof handOrderSchema>;
 /** An order of one kind. */
 export type HandOrderOf<K extends HandOrder['kind']> = Extract<HandOrder, { kind: K }>;

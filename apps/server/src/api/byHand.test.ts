@@ -1,8 +1,9 @@
-// What is drawn or brought by hand, over HTTP: lines pulled straight, tones evened, masks that come back from elsewhere.
+// What is drawn or brought by hand, over HTTP: lines pulled straight, tones evened, masks and repairs that come from elsewhere.
 import sharp from 'sharp';
 import { operationChangesSchema, pinSchema, problemSchema, type HandOrder, type Operation } from '@blendrak/contract';
 import { asking } from '../testing/paint';
 import { openSoftPatchJob } from '../testing/softPatchJob';
+import { until } from '../testing/until';
 
 /** A dark cable over the merge that steps by 4 px in its middle. */
 const [CABLE_Y, STEP_AT, STEP] = [40, 240, 4];
@@ -144,4 +145,43 @@ describe('masks', () => {
     expect(refusal(await bring(Buffer.from('no picture'), 1))[0]).toBe(422);
     expect((await operations()).length).toBe(before);
   });
+});
+
+it('repairs of another merge of the same set-up are taken over by name and in order; what was matched in tone is left', async () => {
+  const { http, mergeId: from, job, jobId } = opened;
+  const read = async (id: string): Promise<Operation[]> =>
+    operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed;
+  await http.post(`/api/jobs/${jobId}/process`).send({});
+  const { summary } = await until(job, (j) => j.summary.mergeId !== from);
+  const [to, before] = [summary.mergeId!, (await read(from)).length];
+  const stroke = {
+    kind: 'stroke' as const,
+    points: [[60, 60] as [number, number]],
+    sizePx: 30,
+    hardness: 1,
+    strength: 1,
+  };
+  const tone = { columns: 2, rows: 2, values: Array.from({ length: 12 }, () => 0.01) };
+  const [first, second] = [0, 1].map((donor) =>
+    asking({ kind: 'add', operation: { kind: 'paint', donor, shape: stroke } }),
+  );
+  for (const change of [
+    first!,
+    asking({ kind: 'add', operation: { kind: 'paint', donor: 2, shape: stroke, tone } }),
+    second!,
+    asking({ kind: 'patch', operationId: second!.id, patch: { name: 'The rim' } }),
+  ])
+    await http.post(`/api/merges/${from}/changes`).send(change);
+  const copied = await http.post(`/api/merges/${to}/copies`).send({ from });
+  expect(copied.body).toEqual({ taken: before + 2, left: 1 });
+  expect((await read(to)).slice(-2)).toMatchObject([
+    { donor: 0, name: '', shape: stroke },
+    { donor: 1, name: 'The rim' },
+  ]);
+  const same = await http.post(`/api/merges/${to}/copies`).send({ from: to });
+  expect([same.status, problemSchema.parse(same.body).detail]).toEqual([
+    400,
+    'from: this is the merge itself. Accepted: another merge of the same set-up.',
+  ]);
+  expect((await http.post(`/api/merges/${to}/copies`).send({ from: 'elsewhere' })).status).toBe(404);
 });

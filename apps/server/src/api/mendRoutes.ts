@@ -2,6 +2,7 @@
 import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import {
+  copyOrderSchema,
   fillOrderSchema,
   handOrderSchema,
   mendOrderSchema,
@@ -10,6 +11,7 @@ import {
 } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
+import { copyRecord } from '../services/mend/copyRecord';
 import { fillFinding } from '../services/mend/fillFinding';
 import { carryOutByHand } from '../services/mend/handOrders';
 import { startMend } from '../services/mend/mendMerge';
@@ -46,6 +48,10 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
     const order = handOrderSchema.parse(request.body);
     await carryOutByHand(services, repair, request.params.id, order, askerOf(request));
     answer(request, response.status(201));
+  });
+  router.post('/merges/:id/copies', (request: MergeRequest, response) => {
+    const order = copyOrderSchema.parse(request.body);
+    response.status(201).json(copyRecord(services, repair, request.params.id, order, askerOf(request)));
   });
   const receive = receiveFile(services.storage, (request) => {
     services.merges.body(request.params['id'] as string);

@@ -25,6 +25,8 @@ import {
   type DeliveryOrder,
   type Finding,
   type FindingChanges,
+  copiedSchema,
+  type Copied,
   type HandOrder,
   type Finish,
   type HandMark,
@@ -164,6 +166,9 @@ export const api = {
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
   fill: (mergeId: string, since: number, findingId: string): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/fills?since=${since}`, named(json('POST', { findingId }))),
+  /** Does the repairs of another merge here, too. */
+  copyRepairs: (mergeId: string, from: string): Promise<Copied> =>
+    askFor(copiedSchema, `/api/merges/${mergeId}/copies`, named(json('POST', { from }))),
   /** Paints a frame in by a mask that was made elsewhere. */
   takeMask: (mergeId: string, since: number, donor: number, file: File): Promise<OperationChanges> => {
     const body = new FormData();

@@ -7,4 +7,5 @@ export { cellLuma } from './cellLuma';
 export { cellTent, type CellTent } from './cellTent';
 export { closestFrame } from './closestFrame';
 export { coarserCells } from './coarserCells';
+export { broadLuma, oddMoments, type OddMoments } from './oddMoments';
 export { sharpestFrames, SIGNIFICANT_OVER_NOISE } from './sharpestFrames';

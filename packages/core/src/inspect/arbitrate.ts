@@ -46,6 +46,9 @@ export const CLAIMS: readonly Claim[] = [
   { of: 'ghost', explains: 'seam', share: 0.4 },
   // What moved is displaced too.
   { of: 'ghost', explains: 'misalignment', share: 0.5 },
+  // A piece of something that moved lacks what its other pieces would show.
+  { of: 'ghost', explains: 'soft-patch', share: 0.5 },
+  { of: 'ghost', explains: 'halo', share: 0.5 },
   // Crumbs of softer frames are soft by themselves.
   { of: 'mask-speckle', explains: 'soft-patch', share: 0.4 },
   { of: 'mask-speckle', explains: 'focus-gap', share: 0.4 },

@@ -1,5 +1,5 @@
 // Frames that show another moment of a place than all others: something had moved into them, or out of them.
-import { cellTent, type CellStack } from '../cells';
+import { cellTent, oddMoments, type CellStack } from '../cells';
 import { median } from '../image';
 
 /** So many frames must show a place before one of them can be told to be odd. */
@@ -9,6 +9,8 @@ const RADIUS = 5;
 /** An odd frame differs by this much, encoded RMS, and by so many times as much as any other frame. */
 const LEAST_APART = 0.03;
 const TIMES_OTHERS = 2.5;
+/** It is odd as well where it shows something that neither of its neighbours shows, over this share of the place. */
+const ODD_SHARE = 0.25;
 /** Cells looked at, spread over the place. */
 const MOST_CELLS = 150;
 
@@ -18,7 +20,8 @@ const MOST_CELLS = 150;
  * @returns one flag per frame; none where fewer than four frames cover the place, or frames differ in tone
  * Cost: 363 multiplications per frame and cell looked at.
  */
-export function otherMoments({ width, height, frames }: CellStack, cells: readonly number[]): boolean[] {
+export function otherMoments(stack: CellStack, cells: readonly number[]): boolean[] {
+  const { width, height, frames } = stack;
   const none = frames.map(() => false);
   if (frames.some((f) => f.relation)) return none;
   const step = Math.max(1, Math.floor(cells.length / MOST_CELLS));
@@ -39,5 +42,6 @@ export function otherMoments({ width, height, frames }: CellStack, cells: readon
   const most = Math.max(...rms);
   const next = Math.max(...rms.filter((_, n) => n !== rms.indexOf(most)));
   const odd = most > LEAST_APART && most > TIMES_OTHERS * next ? able[rms.indexOf(most)]! : -1;
-  return frames.map((_, k) => k === odd);
+  const moved = oddMoments(stack).odd.map((map) => cells.filter((i) => map[i]).length > ODD_SHARE * cells.length);
+  return frames.map((_, k) => k === odd || moved[k]!);
 }

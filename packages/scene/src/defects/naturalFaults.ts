@@ -51,6 +51,7 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
   const faint = mask(
     (c) => isStack(survey) && (isSofter(c) || errors.every((_, k) => cellBlurPx(survey, k, c) > FAINT_BLUR_PX)),
   );
+  if (survey.plan.kind === 'panorama') markDisagreement(survey, labels, sharp, faint);
   const found = (defect: Defect, cells: number[], repairable: boolean, rms: (c: number) => number): Fault => {
     const meanRms = cells.reduce((s, c) => s + rms(c), 0) / cells.length;
     const donors = repairable ? covering(survey, cells).filter((k) => isFree(survey, defect, k, cells)) : [];
@@ -121,6 +122,29 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
     () => VISIBLE_RMS * 3,
   );
   return { faults, unavoidable, faint };
+}
+
+/** Frames meet within so many cells of a border between them, and what breaks there is seen a little farther. */
+const [AT_BORDER, AROUND_BREAK] = [2, 2];
+
+/**
+ * Marks where the frames on both sides of a border show visibly different things: parallax doubles or breaks thin things there, which no
+ * single ray through a cell tells.
+ */
+function markDisagreement(
+  { errors, covers, grid }: Survey,
+  labels: Uint8Array,
+  sharp: (cell: number) => number,
+  faint: Uint8Array,
+): void {
+  for (let c = 0; c < labels.length; c++) {
+    const shown = new Set<number>();
+    forNear(grid, c, AT_BORDER, (near) => shown.add(labels[near]!));
+    if (shown.size < 2) continue;
+    const there = [...shown].filter((k) => covers[k]?.[c]);
+    const worst = Math.max(0, ...there.map((k) => errors[k]![c]!));
+    if (worst - sharp(c) > VISIBLE_RMS ** 2) forNear(grid, c, AROUND_BREAK, (near) => (faint[near] = 1));
+  }
 }
 
 /** Cells where something moves in some frame, and those around them. */

@@ -15,6 +15,7 @@ const WORDS: readonly (readonly [measurement: string, label: string, say: (value
   ['difference', 'Difference to the eye', (v) => `${v.toFixed(1)} ΔE00`],
   ['length', 'Length', px],
   ['cutLength', 'Length of the cut', px],
+  ['shownPart', 'Part of it that is shown', percent],
   ['highlightsLost', 'Structure lost in the highlights', ofScale],
   ['shadowsLost', 'Structure lost in the shadows', ofScale],
   ['departure', 'Unlike every frame by', ofScale],

@@ -4,7 +4,7 @@ import type { Plane } from '../../image';
 import type { Kernels } from '../../kernels';
 import { inspectSmall } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
-import { addNoise, blockTexture } from '../../testing/pictures';
+import { addNoise, blockTexture, gaussianBlur } from '../../testing/pictures';
 import { frameOf, pasteRect } from '../../testing/stack';
 
 const [W, H] = [320, 256];
@@ -82,5 +82,48 @@ describe('something large that moved, a quarter of the picture and more', () => 
 
   it('is water or leaves in a panorama, whose views are taken at other moments', () => {
     expect(inspected('panorama', cut).filter((d) => d.defect === 'ghost')).toEqual([]);
+  });
+});
+
+describe('in a focus stack', () => {
+  // Something crosses a scene, a step with each frame, while the focus goes through it: each frame is blurred by its own distance.
+  const STEP = 24;
+  const focus = [0, 1, 2, 3, 4, 5];
+  const planes = focus.map((k) => {
+    const blur = 0.5 * Math.abs(k - 3);
+    return addNoise(
+      blur > 0 ? gaussianBlur(at(60 + STEP * k, 10 + k), blur) : at(60 + STEP * k, 10 + k),
+      0.002,
+      40 + k,
+    );
+  });
+  const frames = (): AlignedFrame[] => planes.map((p) => frameOf(kernels, p));
+  const inspected = (merge: Plane) => inspectSmall(kernels, 'focus-stack', frameOf(kernels, merge), frames());
+
+  it('half of a thing from one frame is a ghost, not softness, whichever frame shows the rest', () => {
+    // The thing of the sharp frame lies from 132 to 176; right of its middle another moment is shown.
+    const merge = pasteRect(planes[3]!, planes[2]!, 152, 80, 60, 80);
+    const { found, trace } = inspected(merge);
+    const ghosts = found.filter((d) => d.defect === 'ghost');
+    expect(ghosts).toHaveLength(1);
+    expect(found.filter((d) => d.defect === 'soft-patch')).toEqual([]);
+    const { bbox, measurements } = ghosts[0]!;
+    expect(bbox.x < 152 && bbox.x + bbox.width > 160 && bbox.y < 110 && bbox.y + bbox.height > 125).toBe(true);
+    expect(measurements['shownPart']!.value).toBeGreaterThan(0.1);
+    expect(measurements['shownPart']!.value).toBeLessThan(0.8);
+    expect(trace(ghosts[0]!)).toMatchObject({ repairable: true, cause: expect.stringContaining('shows a part of it') });
+  });
+
+  it('a thing that is half see-through is one', () => {
+    const data = planes[3]!.data.map((v, i) => 0.5 * v + 0.5 * planes[2]!.data[i]!);
+    expect(inspected({ ...planes[3]!, data }).found.map((d) => d.defect)).toContain('ghost');
+  });
+
+  it('a thing shown whole is none, nor does its detail speak for softness where another moment is shown', () => {
+    expect(inspected(planes[3]!).found).toEqual([]);
+    // The thing of frame 3 is left out: the scene there is from another frame, in which it has not come yet.
+    const without = pasteRect(planes[3]!, planes[2]!, 156, 88, 24, 60);
+    const soft = inspected(pasteRect(without, planes[4]!, 128, 88, 28, 60)).found;
+    expect(soft.filter((d) => d.defect === 'soft-patch')).toEqual([]);
   });
 });

@@ -4,7 +4,9 @@ import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { agreement } from '../layers/agreement';
+import { MERGE_KINDS } from '../layers/layer';
 import { hasMoment, moments } from '../layers/moments';
+import { movement, SHOWN } from '../layers/movement';
 import { DISAGREE, findStrangers } from '../strangers';
 
 /** Things are smaller than this share of the picture; water, leaves and clouds are not things. */
@@ -13,6 +15,7 @@ const LARGEST_THING = 0.06;
 const SAME_THING = 0.3;
 
 function findGhosts(evidence: Evidence): Detection[] {
+  if (evidence.facts.kind === 'focus-stack') return findPieces(evidence);
   const mixed = findStrangers(evidence)
     .filter((s) => !s.framesAgree)
     .map((s): Detection => ({ defect: 'ghost', ...s.detection }));
@@ -22,6 +25,68 @@ function findGhosts(evidence: Evidence): Detection[] {
     ({ cells }) => cells.filter((i) => known.has(i)).length < SAME_THING * cells.length,
   );
   return [...mixed, ...cuts];
+}
+
+/** A cell of a thing is missing where the merge is farther from it than this share of what it stands out by. */
+const MISSING = 0.6 * 255;
+/** A thing is in pieces where this share of it is shown, and as much is not or only half, in so many cells each. */
+const [LEAST_SHARE, LEAST_PIECE] = [0.2, 5];
+/** So few cells are no thing: a speck on the sensor, a glint. */
+const LEAST_THING = 14;
+/** Cells of one thing lie so near each other, and those of one that two frames show in two places. */
+const [GAP, BESIDE] = [1, 2];
+
+/**
+ * Things that moved through a stack, of which the merge shows a part. A thing that is shown whole, or not at all, is none: one moment was
+ * chosen.
+ */
+function findPieces(evidence: Evidence): Detection[] {
+  const { width, height } = evidence;
+  const { thing, missing, contrast } = evidence.of(movement);
+  const torn = new Uint8Array(width * height);
+  for (const frame of new Set(thing)) {
+    if (frame === 0) continue;
+    const own = Uint8Array.from(thing, (k) => (k === frame ? 1 : 0));
+    for (const { cells } of findComponents(dilate({ width, height, data: own }, GAP)))
+      if (isInPieces(evidence, cells.filter((i) => own[i]))) cells.forEach((i) => (torn[i] = 1)); // prettier-ignore
+  }
+  // What two frames show of one thing, side by side, is one ghost.
+  const joined = dilate(dilate({ width, height, data: torn }, BESIDE), -BESIDE);
+  return findComponents(joined).flatMap((component): Detection[] => {
+    const cells = component.cells.filter((i) => torn[i] && thing[i]);
+    const rms = Math.sqrt(meanOf(cells, (i) => (contrast[i]! * (missing[i]! / 255)) ** 2));
+    const confidence = confidenceOf(rms, JUST_VISIBLE);
+    if (confidence < 0.5) return [];
+    return [
+      {
+        defect: 'ghost',
+        cells: component.cells,
+        ...placeComponent(component, width),
+        confidence,
+        measurements: {
+          shownPart: { value: meanOf(cells, (i) => (missing[i]! < SHOWN ? 1 : 0)), unit: '1' },
+          framesApart: { value: 100 * Math.sqrt(meanOf(cells, (i) => contrast[i]! ** 2)), unit: '% of full scale' },
+        },
+        rms,
+      },
+    ];
+  });
+}
+
+/** Whether of one thing in one frame the merge shows a part, or all of it half. */
+function isInPieces(evidence: Evidence, cells: readonly number[]): boolean {
+  const { picture } = evidence;
+  if (cells.length < LEAST_THING || cells.length > LARGEST_THING * picture.width * picture.height) return false;
+  const { missing } = evidence.of(movement);
+  const shown = cells.filter((i) => missing[i]! < SHOWN).length;
+  const gone = cells.filter((i) => missing[i]! > MISSING).length;
+  const half = cells.length - shown - gone;
+  const least = Math.max(LEAST_PIECE, LEAST_SHARE * cells.length);
+  return (shown >= least && gone >= least) || half >= Math.max(LEAST_PIECE, 2 * LEAST_SHARE * cells.length);
+}
+
+function meanOf(cells: readonly number[], value: (cell: number) => number): number {
+  return cells.reduce((sum, i) => sum + value(i), 0) / Math.max(1, cells.length);
 }
 
 /** Both sides of a tear lie within so many cells of each other … */
@@ -145,13 +210,17 @@ function extentOf(cells: readonly number[], width: number): number {
 
 export const ghost: Detector = {
   defect: 'ghost',
-  kinds: ['panorama', 'bracket'],
-  layers: [agreement, moments],
+  kinds: MERGE_KINDS,
+  layers: [agreement, moments, movement],
   find: findGhosts,
   donorBy: 'moment',
-  cause: ({ measurements, shown, donor }) =>
-    measurements['cutLength']
-      ? `Something moved between the frames, and the merge cuts through it: one part is from ${shown}, the rest from another frame. ${donor} has it whole.`
-      : `Something moved between the frames, and the merge mixes them: no frame shows it like this. ${donor} has one moment of it.`,
+  cause: ({ measurements, shown, donor }) => {
+    const moved = 'Something moved between the frames, and the merge';
+    if (measurements['shownPart'])
+      return `${moved} shows a part of it, most of that from ${shown}; the rest is from another moment. ${donor} has one moment of it.`;
+    if (measurements['cutLength'])
+      return `${moved} cuts through it: one part is from ${shown}, the rest from another frame. ${donor} has it whole.`;
+    return `${moved} mixes them: no frame shows it like this. ${donor} has one moment of it.`;
+  },
   advice: 'Paint the whole thing from one frame, with a border where the frames agree.',
 };

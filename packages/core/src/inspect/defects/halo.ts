@@ -4,11 +4,14 @@ import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '.
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
 import { lift } from '../layers/lift';
+import { movement } from '../layers/movement';
 import { spill } from '../layers/spill';
 
 import { findOvershoots } from './overshoot';
 
 const MIN_CELLS = 32;
+/** Where something moved over more than this share of a place, frames differ by that and not by the light that they spread. */
+const MOST_MOVED = 0.25;
 
 /** Finds bands of spread light beside near edges. */
 function findHalos(evidence: Evidence): Detection[] {
@@ -23,8 +26,10 @@ function findHalos(evidence: Evidence): Detection[] {
     minCore: MIN_CELLS / 2,
     closeCells: 1,
   });
+  const { odd } = evidence.of(movement);
   return regions.flatMap((region): Detection[] => {
     const own = region.cells.filter((i) => weak[i]);
+    if (own.filter((i) => odd[i]).length > MOST_MOVED * own.length) return [];
     const error = median(own.map((i) => excess[i]!));
     // One-sidedness of the edges (which end is near) carries the verdict, so its doubt is the finding's doubt.
     const confidence = confidenceOf(Math.sqrt(error), Math.sqrt(VISIBLE_SQUARED)) * Math.min(1, nearSideSure / 0.7);
@@ -44,7 +49,7 @@ function findHalos(evidence: Evidence): Detection[] {
 export const halo: Detector = {
   defect: 'halo',
   kinds: ['focus-stack', 'bracket'],
-  layers: [spill, lift],
+  layers: [spill, lift, movement],
   find: findHalos,
   isOfTone: true,
   donorBy: 'spill',

@@ -6,6 +6,8 @@ import { growRegions } from '../grow';
 import { NONE_OF_THEM } from '../../provenance';
 import { explanation } from '../layers/explanation';
 import { MERGE_KINDS } from '../layers/layer';
+import { hasMoment } from '../layers/moments';
+import { movement } from '../layers/movement';
 import { relativeSharpness } from '../layers/relativeSharpness';
 import { sharpness } from '../layers/sharpness';
 import { unexplained } from '../layers/unexplained';
@@ -75,12 +77,14 @@ function findSoftPatches(evidence: Evidence): Detection[] {
 
 /** Against the sharpest frame of a stack. */
 function stackSoftness(evidence: Evidence): Softness {
-  const { significant, softness, detailLost } = evidence.of(sharpness);
+  const { significant, softness, detailLost, best } = evidence.of(sharpness);
   const { centre, spread } = evidence.yardstick(sharpness);
   const { share } = evidence.of(unexplained);
+  const { odd } = evidence.of(movement);
   const threshold = Math.max(VISIBLE_LOSS, SCATTER * spread);
   return {
-    loss: softness.map((v, i) => (significant[i] ? v - centre : 0)),
+    // The detail of something that was there for one frame alone is no loss.
+    loss: softness.map((v, i) => (significant[i] && !hasMoment(odd[i]!, best[i]!) ? v - centre : 0)),
     detailLost,
     threshold,
     half: 0.8 * threshold,
@@ -119,7 +123,7 @@ function tonedSoftness(evidence: Evidence): Softness {
 export const softPatch: Detector = {
   defect: 'soft-patch',
   kinds: MERGE_KINDS,
-  layers: [sharpness, unexplained, relativeSharpness, explanation],
+  layers: [sharpness, unexplained, relativeSharpness, explanation, movement],
   find: findSoftPatches,
   donorBy: 'detail',
   cause: ({ shown, donor }) => `The mask took ${shown}, which is out of focus here; ${donor} shows this place sharp.`,

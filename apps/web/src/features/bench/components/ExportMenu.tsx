@@ -1,4 +1,5 @@
-// What can be taken away: flat pictures (rendered first, with progress), the report and masks; and what is read back: reports, masks.
+// What can be taken away: flat pictures (rendered first, with progress), the report and masks; and what is brought: reports,
+// masks, repairs of another job.
 import Alert from '@mui/material/Alert';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
@@ -9,6 +10,7 @@ import { useState } from 'react';
 import type { PictureFormat } from '@blendrak/contract';
 import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
+import { CopyRepairs } from './CopyRepairs';
 import { useExport } from '../hooks/useExport';
 import { useReadReport } from '../hooks/useReadReport';
 import { useBench } from '../store';
@@ -27,6 +29,7 @@ interface ExportMenuProps {
 export function ExportMenu({ merge, onMask }: ExportMenuProps) {
   const donor = useBench((s) => s.donor);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [isCopying, setCopying] = useState(false);
   const readReport = useReadReport(merge.id);
   const { work, refusal, ask, dismiss } = useExport(merge);
   const used = [
@@ -80,7 +83,16 @@ export function ExportMenu({ merge, onMask }: ExportMenuProps) {
           {...{ close }}
           onFile={(file) => donor !== null && onMask(donor, file)}
         />
+        <MenuItem
+          onClick={() => {
+            close();
+            setCopying(true);
+          }}
+        >
+          Repairs of another job …
+        </MenuItem>
       </Menu>
+      {isCopying && <CopyRepairs merge={merge} onClose={() => setCopying(false)} />}
       <Snackbar open={work !== null || refusal !== null} anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}>
         {refusal !== null ? (
           <Alert severity="error" onClose={dismiss}>

@@ -245,6 +245,7 @@ describe('what can be taken away', () => {
       'Mask of d.jpg (PNG)',
       'Read a report …',
       'Read a mask: pick a frame first',
+      'Repairs of another job …',
     ]);
     expect(screen.getByText('Report (JSON)').getAttribute('href')).toBe('/api/merges/m1/report.json');
   });
@@ -256,6 +257,20 @@ describe('what can be taken away', () => {
     fireEvent.change(screen.getByLabelText('Mask file'), { target: { files: [new File(['x'], 'rail.png')] } });
     expect(masks).toEqual([[2, 'rail.png']]);
     useBench.setState({ donor: null });
+  });
+
+  it('repairs of another job of the kind are taken over, and what was left is said', async () => {
+    server.answer('GET /api/jobs', [
+      jobOf().summary,
+      { ...jobOf().summary, id: 'j2', name: 'Plate two', mergeId: 'm2' },
+      { ...jobOf().summary, id: 'j3', name: 'A room', kind: 'bracket', mergeId: 'm3' },
+    ]);
+    server.answer('POST /api/merges/m1/copies', { taken: 2, left: 1 });
+    open();
+    fireEvent.click(screen.getByText('Repairs of another job …'));
+    fireEvent.click(await screen.findByText('Plate two'));
+    expect(screen.queryByText('A room')).toBeNull();
+    await screen.findByText('2 repairs taken over; 1 left, matched to the tone of that picture.');
   });
 
   it('a picture is rendered with progress and fetched by itself once it is done', async () => {
