@@ -33,6 +33,8 @@ const MISSING = 0.6 * 255;
 const [LEAST_SHARE, LEAST_PIECE] = [0.2, 5];
 /** So few cells are no thing: a speck on the sensor, a glint. */
 const LEAST_THING = 14;
+/** So many of its cells stand out plainly, encoded luma: edges that lie a px elsewhere in one frame do not. */
+const [PLAIN_CELLS, PLAIN] = [6, 0.085];
 /** Cells of one thing lie so near each other, and those of one that two frames show in two places. */
 const [GAP, BESIDE] = [1, 2];
 
@@ -77,7 +79,8 @@ function findPieces(evidence: Evidence): Detection[] {
 function isInPieces(evidence: Evidence, cells: readonly number[]): boolean {
   const { picture } = evidence;
   if (cells.length < LEAST_THING || cells.length > LARGEST_THING * picture.width * picture.height) return false;
-  const { missing } = evidence.of(movement);
+  const { missing, contrast } = evidence.of(movement);
+  if (cells.filter((i) => contrast[i]! > PLAIN).length < PLAIN_CELLS) return false;
   const shown = cells.filter((i) => missing[i]! < SHOWN).length;
   const gone = cells.filter((i) => missing[i]! > MISSING).length;
   const half = cells.length - shown - gone;

@@ -16,7 +16,7 @@ export interface MovementMaps extends Readonly<Record<string, Uint8Array | Float
 }
 
 /** A cell of a thing stands out by so much, encoded luma: what is less cannot be said to be shown or not. */
-const LEAST_CONTRAST = 0.065;
+const LEAST_CONTRAST = 0.045;
 /** A cell shows a thing where the merge is nearer to it than this share of what it stands out by. */
 export const SHOWN = 0.3 * 255;
 /** Energies of detail are smoothed: what a thing has of it reaches so many cells beyond it. */
