@@ -1,5 +1,5 @@
 // halo: light of a defocused near edge, spread over the background beside it, although another frame avoids it.
-import { median } from '../../image';
+import { dilate, median } from '../../image';
 import { confidenceOf, placeComponent, VISIBLE_SQUARED, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
@@ -10,8 +10,11 @@ import { spill } from '../layers/spill';
 import { findOvershoots } from './overshoot';
 
 const MIN_CELLS = 32;
-/** Where something moved over more than this share of a place, frames differ by that and not by the light that they spread. */
-const MOST_MOVED = 0.25;
+/**
+ * Where something that moved lies over more than this share of a place, or so many cells beside it, frames differ by that and not by the light
+ * that they spread.
+ */
+const [MOST_MOVED, BESIDE_MOVED] = [0.25, 3];
 
 /** Finds bands of spread light beside near edges. */
 function findHalos(evidence: Evidence): Detection[] {
@@ -26,10 +29,12 @@ function findHalos(evidence: Evidence): Detection[] {
     minCore: MIN_CELLS / 2,
     closeCells: 1,
   });
-  const { odd } = evidence.of(movement);
+  // Blur alone can make an edge odd; a thing stands out in one frame alone.
+  const things = Uint8Array.from(evidence.of(movement).thing, (v) => (v ? 1 : 0));
+  const moved = dilate({ width, height, data: things }, BESIDE_MOVED).data;
   return regions.flatMap((region): Detection[] => {
     const own = region.cells.filter((i) => weak[i]);
-    if (own.filter((i) => odd[i]).length > MOST_MOVED * own.length) return [];
+    if (own.filter((i) => moved[i]).length > MOST_MOVED * own.length) return [];
     const error = median(own.map((i) => excess[i]!));
     // One-sidedness of the edges (which end is near) carries the verdict, so its doubt is the finding's doubt.
     const confidence = confidenceOf(Math.sqrt(error), Math.sqrt(VISIBLE_SQUARED)) * Math.min(1, nearSideSure / 0.7);
