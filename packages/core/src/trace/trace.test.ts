@@ -1,7 +1,7 @@
 // From a detection to frames, donor and words: on stacks of cells whose answer is known.
 import type { Detection } from '../inspect';
 import type { CellFrame, CellStack } from '../cells';
-import { rankDonors, tiedDonors, traceDetection } from '.';
+import { rankDonors, tiedDonors, traceDetection, type TracedFinding } from '.';
 
 const [W, H] = [24, 20];
 const GRID = 40;
@@ -111,8 +111,20 @@ describe('traceDetection', () => {
     expect([isSeen(1e-6), isSeen(1e-5), isSeen(1e-4), isSeen(9e-4)]).toEqual([false, false, true, true]);
     // The same holds for what can be repaired; it is told, for whoever asks for that too.
     const faint = frame(1e-6, 1e-6);
-    const patch = traceDetection(detection('soft-patch'), stackOf([faint, faint, faint]), GRID, YARDSTICKS, NAMES);
+    const fainter = frame(1e-7, 1e-9);
+    const stack = stackOf([fainter, faint, fainter], 1e-7);
+    const patch = traceDetection(detection('soft-patch'), stack, GRID, YARDSTICKS, NAMES);
     expect([patch.isVisible, patch.isReal]).toEqual([false, true]);
+  });
+
+  it('a soft patch of which no frame has more detail than the merge is none, in whatever tone it spoke', () => {
+    const against = (merged: number, best: number): TracedFinding => {
+      const frames = [frame(merged, 1e-9), frame(best, 1e-3), frame(merged, 1e-9)];
+      return traceDetection(detection('soft-patch'), stackOf(frames, merged), GRID, YARDSTICKS, NAMES);
+    };
+    const even = against(1e-4, 1.1e-4);
+    expect([even.isReal, even.isVisible]).toEqual([false, false]);
+    expect(against(1e-4, 4e-4)).toMatchObject({ isReal: true, donor: 1 });
   });
 
   it('a halo for which every other frame is soft all around is none: the merge shows a sharp thing', () => {

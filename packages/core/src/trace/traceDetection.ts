@@ -112,8 +112,8 @@ export function traceDetection(
   const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const gain = gainOf(donor);
   const repairable = detector.donorBy !== null && donor >= 0 && !detection.noFrameHasIt;
-  // The sharper frame that spoke for it shows another moment, and no other is sharper than the merge.
-  const isOtherMoment = detection.defect === 'soft-patch' && moments.includes(true) && gain < LEAST_GAIN;
+  // No frame that could repair it is sharper than the merge: what spoke for it was another moment, or the way in which tones were flattened.
+  const isNoLoss = detection.defect === 'soft-patch' && (donor >= 0 || moments.includes(true)) && gain < LEAST_GAIN;
   const isNoSpill = nearSide !== null && repairable && !sound(donor);
   const source = repairable ? stack.frames[donor]! : null;
   const sight = sightOf(stack, cells, departureOf(detection, source, frames[donor]?.difference ?? 0, top));
@@ -132,8 +132,8 @@ export function traceDetection(
     }),
     severity,
     sight,
-    isReal: !isOtherMoment && !isNoSpill,
-    isVisible: !isOtherMoment && !isNoSpill && isEnough && severity >= SEEN,
+    isReal: !isNoLoss && !isNoSpill,
+    isVisible: !isNoLoss && !isNoSpill && isEnough && severity >= SEEN,
   };
 }
 
