@@ -89,6 +89,24 @@ it('a pull is of the picture as it is: with a donor it is refused', async () => 
   ]);
 });
 
+it('what could not be rendered is refused before it is kept: a fold, a pull beyond its mask, a mask that cannot be read', async () => {
+  const before = (await operations()).length;
+  const stroke = (sizePx: number) => ({ kind: 'stroke' as const, points: [[50, 50] as [number, number]], sizePx, hardness: 1, strength: 1 }); // prettier-ignore
+  const pull = (dx: number) => ({ knots: [[50, 50, dx, 0] as [number, number, number, number]], reachPx: 20 });
+  const box = { x: 0, y: 0, width: 40, height: 40 };
+  const mask = { kind: 'picture' as const, box, columns: 4, rows: 4, packed: 'AAAA', strength: 1 };
+  for (const [operation, words] of [
+    [{ donor: null, shape: stroke(40), pull: pull(15) }, /pull.knots: .*7.0 px at most within a reach of 20 px/],
+    [{ donor: null, shape: stroke(10), pull: pull(3) }, /operation.shape: .*a mask over all that the pull reaches/],
+    [{ donor: 1, shape: mask }, /mask.packed: .*zlib in base 64/],
+  ] as const) {
+    const change = { kind: 'add' as const, operation: { kind: 'paint' as const, ...operation } };
+    const answer = await opened.http.post(`/api/merges/${opened.mergeId}/changes`).send(asking(change));
+    expect(refusal(answer)).toEqual([400, expect.stringMatching(words)]);
+  }
+  expect((await operations()).length).toBe(before);
+});
+
 describe('masks', () => {
   const { http, mergeId } = { http: () => opened.http, mergeId: () => opened.mergeId };
   const bring = (file: Buffer, donor: number, name = 'mask.png') =>

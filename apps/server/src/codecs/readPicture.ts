@@ -184,6 +184,7 @@ export async function decodeGrey(
   name = basename(path),
 ): Promise<{ readonly data: Uint8Array; readonly width: number; readonly height: number }> {
   await inspectPicture(path, name);
+  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
   const { data, info } = await openPicture(path)
     .autoOrient()
     .resize({ width: longestPx, height: longestPx, fit: 'inside', withoutEnlargement: true })

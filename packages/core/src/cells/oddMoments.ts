@@ -9,6 +9,8 @@ export interface OddMoments {
   readonly odd: readonly Uint8Array[];
   /** For each frame, by how much it stands out there from neighbours that are alike, encoded luma; 0 elsewhere. */
   readonly contrast: readonly Float32Array[];
+  /** What frames were compared by (see broadLuma); none where nothing was compared. */
+  readonly luma: readonly Float32Array[];
 }
 
 /** So few frames have no neighbours on both sides to speak of. */
@@ -36,8 +38,9 @@ const [PER_CELL, OVER_NOISE] = [1 / 16, 8];
 export function oddMoments(stack: CellStack): OddMoments {
   const { frames, width, height, noiseMiddle } = stack;
   const size = width * height;
-  const none = { odd: frames.map(() => new Uint8Array(size)), contrast: frames.map(() => new Float32Array(size)) };
-  if (frames.length < LEAST_FRAMES || frames.some((f) => f.relation)) return none;
+  const odd = frames.map(() => new Uint8Array(size));
+  const contrast = frames.map(() => new Float32Array(size));
+  if (frames.length < LEAST_FRAMES || frames.some((f) => f.relation)) return { odd, contrast, luma: [] };
   const blurred = frames.map((f): Blurred => {
     const levels = [broadLuma(f, stack)];
     // Most frames never differ: they are blurred when somebody asks.
@@ -64,13 +67,13 @@ export function oddMoments(stack: CellStack): OddMoments {
     ];
     for (let i = 0; i < size; i++) {
       if (!before[i] || !after[i] || !frame.valid[i]) continue;
-      none.odd[k]![i] = 1;
+      odd[k]![i] = 1;
       const least = Math.min(Math.abs(own[i]! - one[i]!), Math.abs(own[i]! - other[i]!));
       // Where the others differ as well, something is there in each: it is not this one that stands out.
-      if (Math.abs(one[i]! - other[i]!) < ALIKE * least) none.contrast[k]![i] = least;
+      if (Math.abs(one[i]! - other[i]!) < ALIKE * least) contrast[k]![i] = least;
     }
   });
-  return none;
+  return { odd, contrast, luma: blurred.map((level) => level(0)) };
 }
 
 /** Luma in forms of a cell and more: thin lines and glints, which a blur of less than a cell takes away, tell nothing of movement. */

@@ -1,6 +1,7 @@
 // Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
 export {
   changesInPlace,
+  checkPart,
   isEvening,
   isInvented,
   isPulled,

@@ -1,7 +1,8 @@
 // Operations of a repair: records that act in order, and the name of the state in which they leave a part of the picture.
+import { badParameter } from '../checks';
 import type { Region } from '../image';
-import type { Pull } from './pull';
-import { shapeRegion, type MaskShape, type StrokeShape } from './shapes';
+import { checkPull, pullRegion, type Pull } from './pull';
+import { layShape, shapeRegion, type MaskShape, type StrokeShape } from './shapes';
 import type { ToneField } from './toneField';
 
 /** A mask over a better source. */
@@ -60,6 +61,24 @@ export function pullOperation(pull: Pull): OperationPart & { readonly donor: nul
     shape: { kind: 'stroke', points, sizePx: 2 * pull.reachPx, hardness: 1, strength: 1 },
     pull,
   };
+}
+
+/**
+ * Checks a part before it is kept: what cannot be rendered would spoil every tile that it touches.
+ * @throws ParameterError for a mask outside its ranges or that cannot be read, a pull that folds the picture over, or one that reaches
+ *   beyond its shape, by which it is found
+ */
+export function checkPart({ shape, pull }: OperationPart): void {
+  layShape(new Float32Array(1), { x: 0, y: 0, width: 1, height: 1 }, shape);
+  if (!pull) return;
+  checkPull(pull);
+  const [own, moved] = [shapeRegion(shape), pullRegion(pull)];
+  const holds =
+    own.x <= moved.x &&
+    own.y <= moved.y &&
+    own.x + own.width >= moved.x + moved.width &&
+    own.y + own.height >= moved.y + moved.height;
+  if (!holds) throw badParameter('operation.shape', 'a mask over all that the pull reaches', own);
 }
 
 /** All parts of an operation in the order in which they are laid. */

@@ -120,7 +120,11 @@ function cubicWeights(t: number): readonly [number, number, number, number] {
   return [0.5 * (-t3 + 2 * t2 - t), 0.5 * (3 * t3 - 5 * t2 + 2), 0.5 * (-3 * t3 + 4 * t2 + t), 0.5 * (t3 - t2)];
 }
 
-function checkPull(pull: Pull): void {
+/**
+ * Checks a pull.
+ * @throws ParameterError for one without knots, of a reach beyond 2 to 500 px, or that would fold the picture over
+ */
+export function checkPull(pull: Pull): void {
   const { knots, reachPx } = pull;
   if (knots.length === 0) throw badParameter('pull.knots.length', 'at least 1', 0);
   if (!(reachPx >= 2 && reachPx <= 500)) throw badParameter('pull.reachPx', '2 to 500', reachPx);

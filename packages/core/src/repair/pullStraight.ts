@@ -64,11 +64,15 @@ export function pullStraight(
     .filter((_, k) => k % every === 0 || k === moves.length - 1)
     .map(({ s, move }): PullKnot => {
       const across = straightAt(s);
-      return [from[0] + s * dx - across * dy, from[1] + s * dy + across * dx, -move * dy, move * dx].map((v) =>
-        Number(v.toFixed(2)),
-      ) as unknown as PullKnot;
+      const [x, y] = [from[0] + s * dx - across * dy, from[1] + s * dy + across * dx];
+      return [hundredths(x), hundredths(y), hundredths(-move * dy), hundredths(move * dx)];
     });
   return { pull: { knots, reachPx: reach }, offPx, askewDeg: askew(moves) };
+}
+
+/** Hundredths of a px are finer than any line is followed. */
+function hundredths(v: number): number {
+  return Number(v.toFixed(2));
 }
 
 /** The greatest angle between the line and the straight one over some px. */

@@ -1,7 +1,7 @@
 // Operations of a repair: what people add, change, take back and make again. Every change is logged with its inverse, under the
 // name that its sender gave it.
 import type { NamedChange, NewOperation, OperationChange } from '@blendrak/contract';
-import { MOST_NUDGE_PX, operationRegion, partsOf, type OperationPart } from '@blendrak/core/repair';
+import { checkPart, MOST_NUDGE_PX, operationRegion, partsOf, type OperationPart } from '@blendrak/core/repair';
 import { withoutGaps, type LoggedChange, type OperationFields } from '../../storage';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
@@ -18,6 +18,7 @@ export interface Asker {
 export interface OperationsService {
   /**
    * Does what is asked of a merge's operations; the same one sent again changes nothing.
+   * @throws ParameterError for an operation that cannot be rendered
    * @throws RequestError when the change's id stands for another one already, or names what is not there
    */
   change(mergeId: string, named: NamedChange, asker?: Asker): void;
@@ -43,7 +44,10 @@ export function makeOperationsService(services: Services): OperationsService {
       requireUnsigned(services, mergeId);
       const names = body.frames.map((f) => f.fileName);
       if (named.change.kind === 'add')
-        for (const part of partsOf(named.change.operation)) requireDonor(part, names.length);
+        for (const part of partsOf(named.change.operation)) {
+          requireDonor(part, names.length);
+          checkPart(part);
+        }
       const done = storage.transaction(() =>
         isKnown(services, mergeId, named) ? null : carryOut(services, mergeId, named, asker.person, names),
       );

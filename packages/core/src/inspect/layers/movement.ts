@@ -34,11 +34,10 @@ export const movement: Layer<MovementMaps, null, null> = {
   }),
   measure({ stack }) {
     const maps = this.empty(stack.width * stack.height);
-    const { odd, contrast } = oddMoments(stack);
+    const { odd, contrast, luma: lumas } = oddMoments(stack);
     const merge = broadLuma(stack.merge!, stack);
-    stack.frames.forEach((frame, k) => {
+    lumas.forEach((luma, k) => {
       if (!odd[k]!.includes(1)) return;
-      const luma = broadLuma(frame, stack);
       const near = dilate({ width: stack.width, height: stack.height, data: odd[k]! }, REACH).data;
       for (let i = 0; i < luma.length; i++) {
         if (near[i] && !hasMoment(maps.odd[i]!, k)) maps.odd[i]! += momentBit(k);
