@@ -43,7 +43,7 @@ const pictureShapeSchema = z.strictObject({
   strength: z.number().gt(0).max(1),
 });
 
-/** A mask by its shape, in merge px. */
+/** A mask as it is drawn, by its shape, in merge px. */
 export const maskShapeSchema = z.discriminatedUnion('kind', [
   strokeShapeSchema,
   outlineShapeSchema,
@@ -123,11 +123,24 @@ export const handOrderSchema = z.discriminatedUnion('kind', [
   }),
 ]);
 
+/** How far an edge may lie from a mask's rim that is to be laid to it, merge px. */
+export const snapOrderSchema = z.strictObject({ reachPx: z.number().min(1).max(100) });
+
 /** A merge of the same set-up whose repairs are to be done here, too. */
 export const copyOrderSchema = z.strictObject({ from: z.string().min(1) });
 
 /** How many repairs were taken over, and how many are of that picture alone. */
 export const copiedSchema = z.strictObject({ taken: z.number().int(), left: z.number().int() });
+
+/** How an operation's masks were changed since it was made (core/repair/changedMask). */
+export const operationMaskSchema = z.strictObject({
+  growPx: z.number().min(-100).max(100),
+  softenPx: z.number().min(0).max(100),
+  strength: z.number().gt(0).max(1),
+  insideOut: regionSchema.nullable(),
+  /** The mask as laid to the edges of the picture. */
+  snapped: pictureShapeSchema.nullable(),
+});
 
 /** What can be changed of an operation. */
 export const operationStateSchema = z.strictObject({
@@ -138,6 +151,8 @@ export const operationStateSchema = z.strictObject({
   name: z.string().max(120),
   /** Variant of the repair that it belongs to; empty: to all. */
   variant: z.string().max(40),
+  /** Null: its masks are as they were made. */
+  mask: operationMaskSchema.nullable(),
 });
 
 export const operationSchema = newOperationSchema.extend({
@@ -155,7 +170,7 @@ export const operationChangeSchema = z.discriminatedUnion('kind', [
     operationId: z.string(),
     patch: operationStateSchema
       .partial()
-      .refine((patch) => Object.keys(patch).length > 0, 'at least one of enabled, order, name, variant'),
+      .refine((patch) => Object.keys(patch).length > 0, 'at least one of enabled, order, name, variant, mask'),
   }),
   z.strictObject({ kind: z.literal('remove'), operationId: z.string() }),
   /** Takes back this person's last change that still stands. */
@@ -183,6 +198,7 @@ export const operationChangesSchema = z.strictObject({
 
 export type MaskShapeRecord = z.infer<typeof maskShapeSchema>;
 export type OperationPartRecord = z.infer<typeof operationPartSchema>;
+export type OperationMaskRecord = z.infer<typeof operationMaskSchema>;
 export type PullRecord = z.infer<typeof pullSchema>;
 export type CopyOrder = z.infer<typeof copyOrderSchema>;
 export type Copied = z.infer<typeof copiedSchema>;

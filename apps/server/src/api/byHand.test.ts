@@ -107,6 +107,72 @@ it('what could not be rendered is refused before it is kept: a fold, a pull beyo
   expect((await operations()).length).toBe(before);
 });
 
+describe('a mask that is changed after it was drawn', () => {
+  const change = (body: object) => opened.http.post(`/api/merges/${opened.mergeId}/changes`).send(body);
+  const plain = { growPx: 0, softenPx: 0, strength: 1, insideOut: null, snapped: null };
+  const tile = async (): Promise<Buffer> => {
+    const answer = await opened.http
+      .get(`/iiif/r-${opened.mergeId}/140,100,160,140/max/0/default.png`)
+      .responseType('blob');
+    return sharp(answer.body as Buffer)
+      .raw()
+      .toBuffer();
+  };
+  const brushed = (points: [number, number][], sizePx: number) =>
+    ({ kind: 'paint', donor: 1, shape: { kind: 'stroke', points, sizePx, hardness: 1, strength: 1 } }) as const;
+
+  it('shows what a larger brush shows, is taken back, made again, and refused where it cannot be', async () => {
+    const before = await tile();
+    const small = asking({ kind: 'add', operation: brushed([[220, 170]], 40) });
+    await change(small);
+    const painted = await tile();
+    const patch = (mask: object | null) =>
+      change(asking({ kind: 'patch', operationId: small.id, patch: { mask } as never }));
+    expect((await patch({ ...plain, growPx: 20 })).status).toBe(201);
+    const grown = await tile();
+    await undo();
+    expect((await tile()).equals(painted)).toBe(true);
+    await change(asking({ kind: 'redo' }));
+    expect((await tile()).equals(grown)).toBe(true);
+    const large = asking({ kind: 'add', operation: brushed([[220, 170]], 80) });
+    await change(asking({ kind: 'remove', operationId: small.id }));
+    await change(large);
+    const wide = await tile();
+    const apart = (a: Buffer, b: Buffer): number => a.reduce((sum, v, i) => sum + Number(Math.abs(v - b[i]!) > 8), 0);
+    // Alike but for the rim, of which a disc of whole px knows no shares.
+    expect(apart(painted, grown)).toBeGreaterThan(10 * apart(grown, wide));
+    await change(asking({ kind: 'remove', operationId: large.id }));
+    expect((await tile()).equals(before)).toBe(true);
+    const refused = await change(
+      asking({ kind: 'patch', operationId: large.id, patch: { mask: { ...plain, growPx: 3 } } }),
+    );
+    expect(refused.status).toBe(404);
+  });
+
+  it('lies on the edges of what is painted in, and is refused by name for what is not there', async () => {
+    const stroke = asking({ kind: 'add', operation: brushed([[200, 150], [230, 170]], 50) }); // prettier-ignore
+    await change(stroke);
+    const snap = (operationId: string, reachPx: number) =>
+      opened.http.post(`/api/merges/${opened.mergeId}/operations/${operationId}/snap`).send({ reachPx });
+    const answer = await snap(stroke.id, 10);
+    expect(answer.status).toBe(201);
+    const { mask } = operationChangesSchema.parse(answer.body).changed.find((o) => o.id === stroke.id)!;
+    const { box } = mask!.snapped!;
+    // No farther than the reach and the rim's px from what was drawn.
+    expect([
+      box.x >= 175 - 12,
+      box.y >= 125 - 12,
+      box.x + box.width <= 255 + 12,
+      box.y + box.height <= 195 + 12,
+    ]).toEqual([true, true, true, true]);
+    await undo();
+    expect((await operations()).find((o) => o.id === stroke.id)!.mask).toBeNull();
+    expect(refusal(await snap('nothing', 10))).toEqual([404, expect.stringMatching(/no operation nothing/)]);
+    expect(refusal(await snap(stroke.id, 500))[0]).toBe(400);
+    await undo();
+  });
+});
+
 describe('masks', () => {
   const { http, mergeId } = { http: () => opened.http, mergeId: () => opened.mergeId };
   const bring = (file: Buffer, donor: number, name = 'mask.png') =>

@@ -8,6 +8,7 @@ import {
   mendOrderSchema,
   namedChangeSchema,
   proposalChoiceSchema,
+  snapOrderSchema,
 } from '@blendrak/contract';
 import type { Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
@@ -17,6 +18,7 @@ import { carryOutByHand } from '../services/mend/handOrders';
 import { startMend } from '../services/mend/mendMerge';
 import type { OperationsService } from '../services/mend/operations';
 import { chooseProposals, listProposals } from '../services/mend/proposals';
+import { snapToEdges } from '../services/mend/snapToEdges';
 import { takeMask } from '../services/mend/takeMask';
 import type { WorkQueue } from '../services/workQueue';
 import { askerOf, sinceOf } from './asking';
@@ -26,6 +28,7 @@ import { receiveFile, uploadOf } from './uploads';
 const donorSchema = z.coerce.number().int().min(0);
 
 type MergeRequest = Request<{ id: string }>;
+type OperationRequest = Request<{ id: string; operationId: string }>;
 
 export function mendRoutes(services: Services, queue: WorkQueue, repair: OperationsService): Router {
   const router = Router();
@@ -47,6 +50,12 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
   router.post('/merges/:id/by-hand', async (request: MergeRequest, response) => {
     const order = handOrderSchema.parse(request.body);
     await carryOutByHand(services, repair, request.params.id, order, askerOf(request));
+    answer(request, response.status(201));
+  });
+  router.post('/merges/:id/operations/:operationId/snap', async (request: OperationRequest, response) => {
+    const { id, operationId } = request.params;
+    const { reachPx } = snapOrderSchema.parse(request.body);
+    await snapToEdges(services, repair, id, operationId, reachPx, askerOf(request));
     answer(request, response.status(201));
   });
   router.post('/merges/:id/copies', (request: MergeRequest, response) => {

@@ -41,6 +41,7 @@ import {
 import { findFillTask } from './handlers/fillPlace';
 import { fitMaskTask } from './handlers/fitMaskTask';
 import { evenFieldTask, toneFieldTask } from './handlers/matchTone';
+import { snapMaskTask } from './handlers/snapMask';
 import { nudgeTask } from './handlers/nudgePlace';
 import { noiseTask, storePicture } from './handlers/storePicture';
 import { measureTask } from './handlers/readInstrument';
@@ -108,6 +109,7 @@ const HANDLERS: Handlers = {
   openRaster: openRasterTask,
   edges: edgesTask,
   evenField: evenFieldTask,
+  snapMask: snapMaskTask,
   toneField: toneFieldTask,
   fitMask: fitMaskTask,
   nudge: nudgeTask,

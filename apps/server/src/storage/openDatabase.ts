@@ -21,6 +21,7 @@ import log from './migrations/0016_log.sql';
 import practice from './migrations/0017_practice.sql';
 import time from './migrations/0018_time.sql';
 import circumstances from './migrations/0019_circumstances.sql';
+import masks from './migrations/0020_masks.sql';
 
 export type Db = Database.Database;
 
@@ -45,6 +46,7 @@ export const MIGRATIONS: readonly string[] = [
   practice,
   time,
   circumstances,
+  masks,
 ];
 
 /**

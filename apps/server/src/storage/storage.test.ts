@@ -65,7 +65,7 @@ describe('operations', () => {
     expect(operations.listByMerge('m')).toEqual([
       {
         ...paintStroke(2, [[1.25, 2]]),
-        ...{ id: 'a', order: 1, enabled: true, name: '', variant: '', revision: 9 },
+        ...{ id: 'a', order: 1, enabled: true, name: '', variant: '', mask: null, revision: 9 },
       },
     ]);
     expect(operationChanges.undone('m', 'somebody').map((c) => c.id)).toEqual(['b', 'c']);

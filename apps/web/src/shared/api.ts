@@ -176,6 +176,11 @@ export const api = {
     const path = `/api/merges/${mergeId}/masks?since=${since}&donor=${donor}`;
     return askFor(operationChangesSchema, path, named({ method: 'POST', body }));
   },
+  /** Lays the mask of an operation to the edges of what it paints in. */
+  snapMask: (mergeId: string, since: number, operationId: string, reachPx: number): Promise<OperationChanges> => {
+    const path = `/api/merges/${mergeId}/operations/${operationId}/snap?since=${since}`;
+    return askFor(operationChangesSchema, path, named(json('POST', { reachPx })));
+  },
   /** Has something that was drawn by hand worked out and done. */
   byHand: (mergeId: string, since: number, order: HandOrder): Promise<OperationChanges> =>
     askFor(operationChangesSchema, `/api/merges/${mergeId}/by-hand?since=${since}`, named(json('POST', order))),

@@ -102,7 +102,7 @@ export function strokeOf(donor: number | null, points: [number, number][] = [[20
 
 /** An operation as the server has it. */
 export function operationOf(id: string, order: number, part: Partial<Operation> = {}): Operation {
-  return { ...strokeOf(0), id, order, revision: order, enabled: true, name: '', variant: '', ...part };
+  return { ...strokeOf(0), id, order, revision: order, enabled: true, name: '', variant: '', mask: null, ...part };
 }
 
 /** Operations as of a revision, of a person who made all of them. */

@@ -1,6 +1,7 @@
 // Repair with masks: operations, shapes of masks, rendering, and the masks to take away.
 export {
   changesInPlace,
+  checkMask,
   checkPart,
   isEvening,
   isInvented,
@@ -15,10 +16,13 @@ export {
   tileState,
   UNTOUCHED,
   type Operation,
+  type OperationMask,
   type OperationPart,
   type PlacedOperation,
 } from './operations';
+export { MOST_CHANGE_PX, type MaskChange } from './changedMask';
 export {
+  drawnShape,
   layShape,
   shapeRegion,
   type FadeShape,
@@ -27,6 +31,7 @@ export {
   type PictureShape,
   type StrokeShape,
 } from './shapes';
+export { snapMask } from './snapMask';
 export { packMaskPicture, type MaskPicture } from './maskPicture';
 export { pullStraight, type Straightening } from './pullStraight';
 export { mostPull, pullLength, reachFor, type Pull, type PullKnot } from './pull';

@@ -1,8 +1,9 @@
 // Operations of a repair: records that act in order, and the name of the state in which they leave a part of the picture.
 import { badParameter } from '../checks';
 import type { Region } from '../image';
+import { checkMaskChange, type MaskChange } from './changedMask';
 import { checkPull, pullRegion, type Pull } from './pull';
-import { layShape, shapeRegion, type MaskShape, type StrokeShape } from './shapes';
+import { drawnShape, layShape, shapeRegion, type MaskShape, type PictureShape, type StrokeShape } from './shapes';
 import type { ToneField } from './toneField';
 
 /** A mask over a better source. */
@@ -28,6 +29,14 @@ export interface OperationPart {
 export interface Operation extends OperationPart {
   /** Laid after the first, in order. */
   readonly also?: readonly OperationPart[] | undefined;
+  /** How its masks were changed since; what it was made with stays in its parts. */
+  readonly mask?: OperationMask | null | undefined;
+}
+
+/** A change of an operation's masks. */
+export interface OperationMask extends MaskChange {
+  /** Its mask as laid to the edges of the picture, in place of what was drawn. */
+  readonly snapped: PictureShape | null;
 }
 
 /** Most px by which a frame may be nudged: farther off it shows another place. */
@@ -81,9 +90,44 @@ export function checkPart({ shape, pull }: OperationPart): void {
   if (!holds) throw badParameter('operation.shape', 'a mask over all that the pull reaches', own);
 }
 
-/** All parts of an operation in the order in which they are laid. */
-export function partsOf(operation: Operation): OperationPart[] {
-  return [operation, ...(operation.also ?? [])];
+/**
+ * Checks a change of an operation's masks before it is kept.
+ * @throws ParameterError for one outside its ranges, or that such an operation does not bear
+ */
+export function checkMask(operation: Operation, mask: OperationMask): void {
+  checkMaskChange(mask);
+  const { growPx, insideOut, snapped } = mask;
+  const parts = [operation, ...(operation.also ?? [])];
+  if (parts.some(isPulled))
+    throw badParameter('mask', 'an operation that paints: how far a pull reaches is its own', mask);
+  // Parts would come apart, and the picture show between them.
+  if (parts.length > 1 && (growPx < 0 || insideOut || snapped))
+    throw badParameter('mask', 'growing and softening alone, for a repair in several parts', mask);
+  if (insideOut && parts.some((p) => p.tone))
+    throw badParameter('mask.insideOut', 'null where the tone was matched: it holds around the place alone', insideOut);
+  if (snapped) layShape(new Float32Array(1), { x: 0, y: 0, width: 1, height: 1 }, snapped);
+}
+
+/** Parts of operations whose masks were changed, by the change; worked out once, since they are asked for with every tile. */
+const CHANGED = new WeakMap<
+  OperationMask,
+  { readonly of: Operation['shape']; readonly parts: readonly OperationPart[] }
+>();
+
+/** All parts of an operation in the order in which they are laid, with their masks as they are now. */
+export function partsOf(operation: Operation): readonly OperationPart[] {
+  const made = [operation, ...(operation.also ?? [])];
+  const { mask, shape } = operation;
+  if (!mask) return made;
+  const known = CHANGED.get(mask);
+  if (known?.of === shape) return known.parts;
+  const { snapped, ...change } = mask;
+  const parts = made.map((part) => ({
+    ...part,
+    shape: { kind: 'changed' as const, of: snapped ?? drawnShape(part.shape), ...change },
+  }));
+  CHANGED.set(mask, { of: shape, parts });
+  return parts;
 }
 
 /** An operation with its name and the part of the merge that it can touch. */
@@ -98,12 +142,13 @@ export const UNTOUCHED = '0';
 /** Resampling of a reduced tile reads so many of its px beyond it. */
 const MARGIN_TILE_PX = 4;
 
-/** Regions by operation's shape: operations are never changed, and a polyline may have thousands of points. */
-const REGIONS = new WeakMap<MaskShape, Region>();
+/** Regions by an operation's shape, or the change of its masks: neither is ever altered, and a polyline may have thousands of points. */
+const REGIONS = new WeakMap<MaskShape | OperationMask, Region>();
 
 /** The part of the merge an operation can touch, merge px. */
 export function operationRegion(operation: Operation): Region {
-  const known = REGIONS.get(operation.shape);
+  const key = operation.mask ?? operation.shape;
+  const known = REGIONS.get(key);
   if (known) return known;
   const boxes = partsOf(operation).map(({ shape }) => shapeRegion(shape));
   const [x, y] = [Math.min(...boxes.map((b) => b.x)), Math.min(...boxes.map((b) => b.y))];
@@ -112,7 +157,7 @@ export function operationRegion(operation: Operation): Region {
     width: Math.max(...boxes.map((b) => b.x + b.width)) - x,
     height: Math.max(...boxes.map((b) => b.y + b.height)) - y,
   };
-  REGIONS.set(operation.shape, region);
+  REGIONS.set(key, region);
   return region;
 }
 
@@ -153,12 +198,27 @@ export function operationsInTile<O extends { readonly region: Region }>(
  * @returns "0" while nothing reaches the tile, else 64 bits of a hash over the names of those that do
  */
 export function tileState(
-  operations: readonly { readonly id: string; readonly region: Region }[],
+  operations: readonly Pick<PlacedOperation, 'id' | 'region' | 'mask'>[],
   part: Region,
   tileWidth: number,
 ): string {
   const reaching = operationsInTile(operations, part, tileWidth);
-  return reaching.length === 0 ? UNTOUCHED : hashNames(reaching.map((o) => o.id));
+  return reaching.length === 0 ? UNTOUCHED : hashNames(reaching.map(nameOf));
+}
+
+const MASK_NAMES = new WeakMap<OperationMask, string>();
+
+/** An operation's name, with how its masks were changed. */
+function nameOf({ id, mask }: Pick<PlacedOperation, 'id' | 'mask'>): string {
+  if (!mask) return id;
+  const known = MASK_NAMES.get(mask);
+  if (known !== undefined) return `${id}:${known}`;
+  const { growPx, softenPx, strength, insideOut, snapped } = mask;
+  const box = (b: Region | null | undefined): number[] => (b ? [b.x, b.y, b.width, b.height] : []);
+  const facts = [growPx, softenPx, strength, '/', ...box(insideOut), '/', ...box(snapped?.box), snapped?.packed ?? ''];
+  const name = hashNames(facts.map(String));
+  MASK_NAMES.set(mask, name);
+  return `${id}:${name}`;
 }
 
 /** Two FNV-1a hashes of 32 bits with different beginnings (Fowler, Noll and Vo), as 16 hexadecimal digits. */

@@ -4,7 +4,7 @@ import { allocPlanes, blendMasked, planeView, type KernelPlanes, type Kernels } 
 import { type AlignedFrame, warpFrame } from '../frame';
 import { changesInPlace, isEvening, isPulled, partsOf, type Operation, type OperationPart } from './operations';
 import { pullLength, pullPlanes } from './pull';
-import { layShape, shapeRegion, type MaskShape } from './shapes';
+import { drawnShape, layShape, shapeRegion, type MaskShape } from './shapes';
 import { addToneField } from './toneField';
 
 /**
@@ -125,7 +125,8 @@ function layParts(
         : whole
           ? cutPlanes(kernels, whole.planes, whole.box, box)
           : warpSource(kernels, source, shift, box, scale);
-      if (tone) addToneField(kernels, warped, box, tone, shapeRegion(shapes[0]!), scale);
+      // The tone was found for the mask as it was drawn; its outermost values hold beyond.
+      if (tone) addToneField(kernels, warped, box, tone, shapeRegion(drawnShape(shapes[0]!)), scale);
       paint(kernels, part, warped, shapes, box, scale);
       pastePlanes(kernels, part, box, out, region);
     });

@@ -1,5 +1,6 @@
 // Shapes of masks, by kind: where each can reach, and how it is laid. A new shape is a file of its own and a line here.
 import type { Region } from '../image';
+import { changedRegion, layChanged, type MaskChange } from './changedMask';
 import { fadeRegion, layFade, type Fade } from './fades';
 import { layMaskPicture, type MaskPicture } from './maskPicture';
 import { layOutline, outlineRegion, type Outline } from './outlines';
@@ -25,7 +26,16 @@ export interface PictureShape extends MaskPicture {
   readonly kind: 'picture';
 }
 
-export type MaskShape = StrokeShape | OutlineShape | FadeShape | PictureShape;
+/** A mask as it is drawn. */
+export type DrawnShape = StrokeShape | OutlineShape | FadeShape | PictureShape;
+
+/** A drawn mask, changed since. */
+export interface ChangedShape extends MaskChange {
+  readonly kind: 'changed';
+  readonly of: DrawnShape;
+}
+
+export type MaskShape = DrawnShape | ChangedShape;
 
 interface ShapeKind<S extends MaskShape> {
   readonly region: (shape: S) => Region;
@@ -37,11 +47,21 @@ const SHAPES: { readonly [K in MaskShape['kind']]: ShapeKind<Extract<MaskShape, 
   outline: { region: outlineRegion, lay: layOutline },
   fade: { region: fadeRegion, lay: layFade },
   picture: { region: ({ box }) => box, lay: layMaskPicture },
+  changed: {
+    region: (shape) => changedRegion(shapeRegion(shape.of), shape),
+    lay: (mask, region, shape, scale) =>
+      layChanged(mask, region, shape, (drawn, wide) => layShape(drawn, wide, shape.of, scale), scale),
+  },
 };
 
 /** The entry of a shape's kind; each kind's functions take shapes of that kind alone. */
 function kindOf<S extends MaskShape>(shape: S): ShapeKind<S> {
   return SHAPES[shape.kind] as unknown as ShapeKind<S>;
+}
+
+/** A mask as it was drawn, whatever was changed since. */
+export function drawnShape(shape: MaskShape): DrawnShape {
+  return shape.kind === 'changed' ? shape.of : shape;
 }
 
 /** The part of the merge a shape can touch, merge px. */

@@ -10,7 +10,7 @@ import type {
   SetFacts,
   Yardsticks,
 } from '@blendrak/core/inspect';
-import type { DonorPart, FrameChoice, MaskGrowth, MaskShape, ToneField } from '@blendrak/core/repair';
+import type { DonorPart, FrameChoice, MaskGrowth, MaskShape, Operation, ToneField } from '@blendrak/core/repair';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from './pictures';
 
@@ -52,6 +52,11 @@ export interface InspectTasks {
       gridHeight: number;
     },
     readonly Detection[],
+  ];
+  /** The mask of an operation laid to the edges of what it paints in: 0..255 over a region, and what its strength was. */
+  readonly snapMask: [
+    { scene: InspectionScene; operation: Operation; reachPx: number; mostPx: number },
+    { values: Uint8Array; region: Region; strength: number } | 'too large',
   ];
   /** What evens the merge's own tone within a mask, told by a frame; null where nothing around tells of it. */
   readonly evenField: [{ scene: InspectionScene; donor: number; shape: MaskShape; marginPx: number }, ToneField | null];

@@ -32,8 +32,9 @@ export function copyRecord(
   for (const operation of taken.toSorted((a, b) => a.order - b.order)) {
     const id = newId();
     repair.change(mergeId, { id, change: { kind: 'add', operation: bare(operation) } }, { person });
-    if (operation.name !== '') {
-      const change = { kind: 'patch' as const, operationId: id, patch: { name: operation.name } };
+    const { name, mask } = operation;
+    if (name !== '' || mask) {
+      const change = { kind: 'patch' as const, operationId: id, patch: { name, mask } };
       repair.change(mergeId, { id: newId(), change }, { person });
     }
   }

@@ -1,7 +1,16 @@
 // Operations of a repair: what people add, change, take back and make again. Every change is logged with its inverse, under the
 // name that its sender gave it.
+import { isDeepStrictEqual } from 'node:util';
 import type { NamedChange, NewOperation, OperationChange } from '@blendrak/contract';
-import { checkPart, MOST_NUDGE_PX, operationRegion, partsOf, type OperationPart } from '@blendrak/core/repair';
+import {
+  checkMask,
+  checkPart,
+  MOST_NUDGE_PX,
+  operationRegion,
+  partsOf,
+  type OperationPart,
+} from '@blendrak/core/repair';
+import type { Region } from '@blendrak/core/image';
 import { withoutGaps, type LoggedChange, type OperationFields } from '../../storage';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
@@ -30,6 +39,8 @@ export interface OperationsService {
 interface Done {
   readonly operationId: string;
   readonly what: string;
+  /** Where it showed before. */
+  readonly before?: Region | undefined;
 }
 
 /** Whoever no person asked for it: the application by itself. */
@@ -56,6 +67,7 @@ export function makeOperationsService(services: Services): OperationsService {
       merges.painted(mergeId);
       const { page } = asker;
       events.publish({ topic: 'operations', id: row.job_id, mergeId, what: done.what, ...(page && { by: page }) });
+      if (done.before) recheck.later(mergeId, done.before);
       recheck.later(mergeId, operationRegion(storage.operations.find(done.operationId)!.operation));
     },
     settled: () => recheck.settled(),
@@ -123,42 +135,53 @@ function carryOut(
     operationChanges.append(id, mergeId, person, asked, null);
     if (!step) return null;
     const word = change.kind === 'undo' ? 'taken back' : 'brought back';
-    return { operationId: step.operationId, what: `${wordsFor(step.operationId)} was ${word}` };
+    return { operationId: step.operationId, what: `${wordsFor(step.operationId)} was ${word}`, before: step.region };
   }
   const { operationId } = change;
   const known = operations.find(operationId);
   if (known?.mergeId !== mergeId || !known.fields.live)
     throw new RequestError(404, `operationId: this merge has no operation ${operationId} (any more).`);
+  if (change.kind === 'patch' && change.patch.mask) checkMask(known.operation, change.patch.mask);
   const after: Partial<OperationFields> = change.kind === 'remove' ? { live: false } : withoutGaps(change.patch);
   const before = only(known.fields, after);
   operations.patch(operationId, after, merges.bumpRevision(mergeId));
   operationChanges.append(id, mergeId, person, asked, { operationId, before, after });
-  return { operationId, what: `${wordsFor(operationId)} was ${change.kind === 'remove' ? 'removed' : 'changed'}` };
+  const what = `${wordsFor(operationId)} was ${change.kind === 'remove' ? 'removed' : 'changed'}`;
+  return { operationId, what, before: operationRegion(known.operation) };
+}
+
+/** A change that was turned round, and where its operation showed before. */
+interface Step extends LoggedChange {
+  readonly region: Region;
 }
 
 /** A person's last change whose result nobody has changed since is turned round. */
-function takeBack({ storage }: Services, mergeId: string, person: string): LoggedChange | undefined {
+function takeBack({ storage }: Services, mergeId: string, person: string): Step | undefined {
   const { merges, operations, operationChanges } = storage;
   const last = operationChanges.standing(mergeId, person).find((c) => stands(storage, c.operationId, c.after));
   if (!last) return undefined;
+  const region = operationRegion(operations.find(last.operationId)!.operation);
   operations.patch(last.operationId, last.before, merges.bumpRevision(mergeId));
   operationChanges.markUndone(mergeId, last.id);
-  return last;
+  return { ...last, region };
 }
 
-function makeAgain({ storage }: Services, mergeId: string, person: string): LoggedChange | undefined {
+function makeAgain({ storage }: Services, mergeId: string, person: string): Step | undefined {
   const { merges, operations, operationChanges } = storage;
   const last = operationChanges.undone(mergeId, person).find((c) => stands(storage, c.operationId, c.before));
   if (!last) return undefined;
+  const region = operationRegion(operations.find(last.operationId)!.operation);
   operations.patch(last.operationId, last.after, merges.bumpRevision(mergeId));
   operationChanges.markStanding(mergeId, last.id);
-  return last;
+  return { ...last, region };
 }
 
 /** Whether an operation still is as a change left it. */
 function stands({ operations }: Services['storage'], id: string, expected: Partial<OperationFields>): boolean {
   const { fields } = operations.find(id)!;
-  return Object.entries(expected).every(([name, value]) => fields[name as keyof OperationFields] === value);
+  return Object.entries(expected).every(([name, value]) =>
+    isDeepStrictEqual(fields[name as keyof OperationFields], value),
+  );
 }
 
 /** The fields of an operation that a change names. */

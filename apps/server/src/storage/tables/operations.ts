@@ -1,5 +1,11 @@
 // Table `operations`: what a repair is made of. Nothing is ever deleted from it: what is taken back only ceases to be live.
-import { newOperationSchema, type NewOperation, type Operation, type OperationState } from '@blendrak/contract';
+import {
+  newOperationSchema,
+  operationMaskSchema,
+  type NewOperation,
+  type Operation,
+  type OperationState,
+} from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 interface OperationRow {
@@ -11,15 +17,18 @@ interface OperationRow {
   readonly enabled: number;
   readonly name: string;
   readonly variant: string;
+  /** JSON; null for masks as they were made. */
+  readonly mask: string | null;
   readonly revision: number;
 }
 
 /** What can change of an operation, whether it is there at all included. */
 export type OperationFields = OperationState & { readonly live: boolean };
 
-function toOperation({ id, body, position, enabled, name, variant, revision }: OperationRow): Operation {
+function toOperation({ id, body, position, enabled, name, variant, mask, revision }: OperationRow): Operation {
   const made = newOperationSchema.parse(JSON.parse(body));
-  return { ...made, id, order: position, enabled: enabled === 1, name, variant, revision };
+  const changed = mask === null ? null : operationMaskSchema.parse(JSON.parse(mask));
+  return { ...made, id, order: position, enabled: enabled === 1, name, variant, mask: changed, revision };
 }
 
 export function operationsTable(db: Db) {
@@ -33,7 +42,7 @@ export function operationsTable(db: Db) {
   const one = db.prepare<[string], OperationRow>('SELECT * FROM operations WHERE id = ?');
   const update = db.prepare<[OperationRow]>(
     `UPDATE operations SET live = @live, enabled = @enabled, position = @position, name = @name, variant = @variant,
-     revision = @revision WHERE id = @id`,
+     mask = @mask, revision = @revision WHERE id = @id`,
   );
   const changedSince = (mergeId: string, revision: number): { changed: Operation[]; gone: string[] } => {
     const rows = since.all(mergeId, revision);
@@ -55,15 +64,20 @@ export function operationsTable(db: Db) {
       const row = one.get(id);
       if (!row) return undefined;
       const operation = toOperation(row);
-      const { enabled, order, name, variant } = operation;
-      return { mergeId: row.merge_id, operation, fields: { live: row.live === 1, enabled, order, name, variant } };
+      const { enabled, order, name, variant, mask } = operation;
+      return {
+        mergeId: row.merge_id,
+        operation,
+        fields: { live: row.live === 1, enabled, order, name, variant, mask },
+      };
     },
     /** Changes some fields of an operation. */
     patch: (id: string, fields: Partial<OperationFields>, revision: number) => {
       const row = one.get(id)!;
       const { live = row.live === 1, enabled = row.enabled === 1 } = fields;
       const { order: position = row.position, name = row.name, variant = row.variant } = fields;
-      update.run({ ...row, live: Number(live), enabled: Number(enabled), position, name, variant, revision });
+      const mask = fields.mask === undefined ? row.mask : fields.mask && JSON.stringify(fields.mask);
+      update.run({ ...row, live: Number(live), enabled: Number(enabled), position, name, variant, mask, revision });
     },
   };
 }

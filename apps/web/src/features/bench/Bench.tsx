@@ -2,7 +2,7 @@
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
 import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import type { Finding, OperationChange, ViewingSettings } from '@blendrak/contract';
+import type { Finding, ViewingSettings } from '@blendrak/contract';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
 import { useCommandKeys } from '../../shared/commands/useCommandKeys';
@@ -129,11 +129,12 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
   const redo = useCallback(() => void ask({ kind: 'redo' }), [ask]);
   const actions = useMemo(
     () => ({
-      ask: (change: OperationChange) => void ask(change),
+      ask,
+      snap: (operationId: string, reachPx: number) => give({ kind: 'snap', operationId, reachPx }),
       travelTo: (region: PictureRegion) =>
         deep?.setCamera(showing(deep.camera('aim'), region, 1 / window.devicePixelRatio)),
     }),
-    [ask, deep],
+    [ask, deep, give],
   );
   const { choose, workOut } = proposing;
   // With one key: what is proposed is kept, and where nothing is yet it is worked out.

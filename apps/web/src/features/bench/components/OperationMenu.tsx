@@ -1,4 +1,5 @@
-// What can be done to an operation of the record besides switching it off: a name, another place in the order, taking it out.
+// What can be done to an operation of the record besides switching it off: a name, another mask, another place in the order, once
+// more, taking it out.
 import MoreVert from '@mui/icons-material/MoreVert';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -9,8 +10,11 @@ import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useState, type FormEvent } from 'react';
+import { useRef, useState, type FormEvent } from 'react';
 import type { Operation, OperationState } from '@blendrak/contract';
+import { isPulled } from '@blendrak/core/repair';
+import type { BenchMerge } from '../../../shared/queries';
+import { MaskPanel } from './MaskPanel';
 
 /** Longest name that is kept. */
 const MOST_LETTERS = 120;
@@ -22,16 +26,25 @@ interface OperationMenuProps {
   readonly earlier: readonly Operation[];
   /** The operation that acts just after it, and the one after that. */
   readonly later: readonly Operation[];
+  readonly merge: Pick<BenchMerge, 'width' | 'height'>;
   onPatch(patch: Partial<OperationState>): void;
+  onDouble(): void;
+  /** Lays its mask to edges so near its rim. */
+  onSnap(reachPx: number): void;
   onRemove(): void;
 }
 
-export function OperationMenu({ title, operation, earlier, later, onPatch, onRemove }: OperationMenuProps) {
+export function OperationMenu(props: OperationMenuProps) {
+  const { merge, title, operation, earlier, later, onPatch, onDouble, onSnap, onRemove } = props;
+  const more = useRef<HTMLButtonElement>(null);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [isMasking, setMasking] = useState(false);
   const [isNaming, setNaming] = useState(false);
   const close = (): void => setAnchor(null);
   const items = [
     { words: 'Name it …', run: () => setNaming(true), isEnabled: true },
+    { words: 'Change its mask …', run: () => setMasking(true), isEnabled: !isPulled(operation) },
+    { words: 'Double it', run: onDouble, isEnabled: true },
     { words: 'Let it act earlier', run: () => onPatch({ order: beyond(earlier, -1) }), isEnabled: earlier.length > 0 },
     { words: 'Let it act later', run: () => onPatch({ order: beyond(later, 1) }), isEnabled: later.length > 0 },
     { words: 'Take it out', run: onRemove, isEnabled: true },
@@ -39,6 +52,7 @@ export function OperationMenu({ title, operation, earlier, later, onPatch, onRem
   return (
     <>
       <IconButton
+        ref={more}
         size="small"
         aria-label={`More of ${title}`}
         aria-haspopup="menu"
@@ -61,6 +75,14 @@ export function OperationMenu({ title, operation, earlier, later, onPatch, onRem
           </MenuItem>
         ))}
       </Menu>
+      {isMasking && more.current && (
+        <MaskPanel
+          {...{ merge, title, operation, onSnap }}
+          anchor={more.current}
+          onMask={(mask) => onPatch({ mask })}
+          onClose={() => setMasking(false)}
+        />
+      )}
       {isNaming && (
         <NameDialog name={operation.name} onName={(name) => onPatch({ name })} onClose={() => setNaming(false)} />
       )}

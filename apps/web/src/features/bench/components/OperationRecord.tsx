@@ -17,7 +17,10 @@ const ROW_PX = 44;
 const PICTURE_PX = 36;
 
 export interface RecordActions {
-  ask(change: OperationChange): void;
+  /** @returns the change's name, which is that of an operation that is added */
+  ask(change: OperationChange): string;
+  /** Lays the mask of an operation to edges so near its rim. */
+  snap(operationId: string, reachPx: number): void;
   travelTo(region: PictureRegion): void;
 }
 
@@ -66,6 +69,12 @@ export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, operation
   if (pull) return `pulled ${pullLength(pull).toFixed(1)} px`;
   if (also) return `${also.length + 1} parts`;
   return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
+}
+
+/** Does an operation once more, with its mask as it is now: to be changed from there. */
+function double({ kind, donor, shape, shift, tone, pull, also, mask }: Operation, { ask }: RecordActions): void {
+  const operationId = ask({ kind: 'add', operation: { kind, donor, shape, shift, tone, pull, also } });
+  if (mask) ask({ kind: 'patch', operationId, patch: { mask } });
 }
 
 interface RowProps extends RecordProps {
@@ -117,10 +126,12 @@ function Row({ merge, operations, at, actions }: RowProps) {
         </Box>
       </ButtonBase>
       <OperationMenu
-        {...{ title, operation }}
+        {...{ merge, title, operation }}
         earlier={operations.slice(Math.max(0, at - 2), at).toReversed()}
         later={operations.slice(at + 1, at + 3)}
         onPatch={(patch) => actions.ask({ kind: 'patch', operationId, patch })}
+        onDouble={() => double(operation, actions)}
+        onSnap={(reachPx) => actions.snap(operationId, reachPx)}
         onRemove={() => actions.ask({ kind: 'remove', operationId })}
       />
     </Box>

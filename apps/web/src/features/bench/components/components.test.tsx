@@ -79,7 +79,8 @@ describe('the card', () => {
   const fold = bindCommands({ card: COMMANDS['card']! }, { card: () => folded.push('card') }).card;
   const asked: unknown[] = [];
   const actions = {
-    ask: (change: unknown) => void asked.push(change),
+    ask: (change: unknown) => `asked ${asked.push(change)}`,
+    snap: (operationId: string, reachPx: number) => void asked.push([operationId, reachPx]),
     travelTo: (region: unknown) => void asked.push(region),
   };
   const viewing = { kind: 'screen' } as const;
@@ -134,6 +135,50 @@ describe('the card', () => {
     cleanup();
     show(overview(mergeOf([])));
     expect(screen.queryByRole('list', { name: 'Operations' })).toBeNull();
+  });
+
+  it('a mask is changed after it was drawn, laid to edges, and put back as it was made', () => {
+    const grown = { growPx: 4, softenPx: 0, strength: 0.5, insideOut: null, snapped: null };
+    show(overview(mergeOf([]), [operationOf('one', 1, { donor: 1, mask: grown })]));
+    fireEvent.click(screen.getByRole('button', { name: 'More of b.jpg' }));
+    fireEvent.click(screen.getByRole('menuitem', { name: 'Change its mask …' }));
+    const panel = within(screen.getByRole('dialog', { name: 'Mask of b.jpg' }));
+    const slide = (name: string, value: number): void => {
+      const slider = panel.getByRole('slider', { name });
+      fireEvent.change(slider, { target: { value } });
+    };
+    slide('Grow or shrink', -7);
+    slide('Strength', 80);
+    fireEvent.click(panel.getByRole('switch', { name: 'Everywhere but here' }));
+    slide('Edges are sought within', 20);
+    fireEvent.click(panel.getByRole('button', { name: 'Lay it to edges' }));
+    fireEvent.click(panel.getByRole('button', { name: 'As it was made' }));
+    const patch = (mask: object | null): object => ({ kind: 'patch', operationId: 'one', patch: { mask } });
+    const { width, height } = mergeOf([]);
+    expect(asked).toEqual([
+      patch({ ...grown, growPx: -7 }),
+      patch({ ...grown, strength: 0.8 }),
+      patch({ ...grown, insideOut: { x: 0, y: 0, width, height } }),
+      ['one', 20],
+      patch(null),
+    ]);
+  });
+
+  it('a repair in parts grows and softens alone; doubled, an operation takes its mask along', () => {
+    const mask = { growPx: 4, softenPx: 2, strength: 1, insideOut: null, snapped: null };
+    const { shape } = strokeOf(2);
+    show(overview(mergeOf([]), [operationOf('one', 1, { donor: 1, also: [{ donor: 2, shape }], mask })]));
+    fireEvent.click(screen.getByRole('button', { name: 'More of 2 parts' }));
+    fireEvent.click(screen.getByRole('menuitem', { name: 'Double it' }));
+    const [added, patched] = asked as { kind: string; operation?: object; operationId?: string }[];
+    expect(added).toMatchObject({ kind: 'add', operation: { donor: 1, also: [{ donor: 2 }] } });
+    expect(patched).toEqual({ kind: 'patch', operationId: 'asked 1', patch: { mask } });
+    fireEvent.click(screen.getByRole('button', { name: 'More of 2 parts', hidden: true }));
+    fireEvent.click(screen.getByRole('menuitem', { name: 'Change its mask …' }));
+    const panel = within(screen.getByRole('dialog', { name: 'Mask of 2 parts' }));
+    expect(panel.getByRole<HTMLInputElement>('slider', { name: 'Grow or shrink' }).min).toBe('0');
+    expect(panel.getByRole<HTMLInputElement>('switch').disabled).toBe(true);
+    expect(panel.getByRole<HTMLButtonElement>('button', { name: 'Lay it to edges' }).disabled).toBe(true);
   });
 
   it('operations are named, and act earlier or later than others', () => {

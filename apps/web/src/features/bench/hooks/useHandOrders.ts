@@ -12,8 +12,17 @@ export interface MaskOrder {
   readonly file: File;
 }
 
+/** The mask of an operation, to be laid to the edges of what it paints in. */
+export interface SnapOrder {
+  readonly kind: 'snap';
+  readonly operationId: string;
+  readonly reachPx: number;
+}
+
+type Order = HandOrder | MaskOrder | SnapOrder;
+
 export interface HandOrders {
-  give(order: HandOrder | MaskOrder): void;
+  give(order: Order): void;
   /** Whether something is being worked out. */
   readonly isWorking: boolean;
 }
@@ -22,11 +31,11 @@ export interface HandOrders {
 export function useHandOrders(mergeId: string, complain: (words: string) => void): HandOrders {
   const client = useQueryClient();
   const { mutate, isPending } = useMutation({
-    mutationFn: (order: HandOrder | MaskOrder) => {
+    mutationFn: (order: Order) => {
       const since = knownRevision(client, KEYS.operations(mergeId));
-      return order.kind === 'mask'
-        ? api.takeMask(mergeId, since, order.donor, order.file)
-        : api.byHand(mergeId, since, order);
+      if (order.kind === 'mask') return api.takeMask(mergeId, since, order.donor, order.file);
+      if (order.kind === 'snap') return api.snapMask(mergeId, since, order.operationId, order.reachPx);
+      return api.byHand(mergeId, since, order);
     },
     onSuccess: (changes) => keepOperations(client, mergeId, changes),
     onError: (error) => complain(wordsOf(error)),

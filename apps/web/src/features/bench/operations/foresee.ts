@@ -60,7 +60,7 @@ function appended(
   operation: Pick<Operation, 'kind' | 'donor' | 'shape'>,
 ): Operation {
   const order = 1 + Math.max(0, ...list.map((o) => o.order));
-  return { ...operation, id, order, revision: -1, enabled: true, name: '', variant: '' };
+  return { ...operation, id, order, revision: -1, enabled: true, name: '', variant: '', mask: null };
 }
 
 function given(patch: {
