@@ -6,6 +6,7 @@ import { bindCommands, commandFor, nameOfKey } from '../../shared/commands/keys'
 import { COMMANDS } from './commands';
 import { evidenceOf } from './evidenceWords';
 import { LOOKS, lookOf, showsRepair } from './looks';
+import { drawMask } from './operations/drawMask';
 import { viewerLayer } from './pictures';
 import { useBench } from './store';
 import { TOOLS, toolOf } from './tools';
@@ -320,4 +321,30 @@ describe('evidence in words', () => {
     });
     expect(misplaced).toContainEqual(['Unlike every frame', '4.2 × their detail']);
   });
+});
+
+it('a mask is hatched where it is, longer where it is full, and stays with the picture when that is moved', () => {
+  const operation = strokeOf(1, [[200, 150]], 120);
+  const strokes = (originX: number): number[][] => {
+    const drawn: number[][] = [];
+    let from = [0, 0];
+    const context = {
+      beginPath: () => undefined,
+      setLineDash: () => undefined,
+      stroke: () => undefined,
+      moveTo: (x: number, y: number) => (from = [x, y]),
+      lineTo: (x: number, y: number) => drawn.push([...from, x, y]),
+    } as unknown as CanvasRenderingContext2D;
+    drawMask(context, { originX, originY: 0, zoom: 2, width: 800, height: 600 }, operation, '#fff');
+    return drawn;
+  };
+  const drawn = strokes(0);
+  const off = ([ax, ay, bx, by]: number[]): number => Math.hypot((ax! + bx!) / 4 - 200, (ay! + by!) / 4 - 150);
+  const length = ([ax, ay, bx, by]: number[]): number => Math.hypot(bx! - ax!, by! - ay!);
+  expect([drawn.length > 300, drawn.every((s) => off(s) <= 61)]).toEqual([true, true]);
+  const [inner, outer] = [drawn.filter((s) => off(s) < 20), drawn.filter((s) => off(s) > 50)];
+  expect(Math.min(...inner.map(length))).toBeGreaterThan(2 * Math.min(...outer.map(length)));
+  const moved = strokes(10);
+  expect(moved.length).toBe(drawn.length);
+  moved.forEach((s, k) => expect(s[0]! + 20).toBeCloseTo(drawn[k]![0]!, 3));
 });

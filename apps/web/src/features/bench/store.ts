@@ -35,6 +35,8 @@ interface BenchState {
   readonly alsoUnseen: boolean;
   readonly showMarks: boolean;
   readonly showProvenance: boolean;
+  /** Operation whose mask is shown over the picture. */
+  readonly masked: string | null;
   readonly brush: Brush;
   readonly layout: Layout;
   /** Where the pointer or the cross rested last: what the trace strip is about. Null for the open finding's own place. */
@@ -98,6 +100,7 @@ export const useBench = create<BenchState>()(
       alsoUnseen: false,
       showMarks: true,
       showProvenance: false,
+      masked: null,
       brush: { sizePx: 90, hardness: 0.5, strength: 1 },
       layout: { patchPx: 48, isCardOpen: startsWithCard() },
       place: null,

@@ -6,10 +6,11 @@ import Popover from '@mui/material/Popover';
 import Slider from '@mui/material/Slider';
 import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { Operation, OperationMaskRecord } from '@blendrak/contract';
 import { MONO } from '../../../app/theme';
 import type { BenchMerge } from '../../../shared/queries';
+import { useBench } from '../store';
 
 interface MaskPanelProps {
   readonly merge: Pick<BenchMerge, 'width' | 'height'>;
@@ -32,6 +33,11 @@ const USUAL_REACH_PX = 12;
 
 export function MaskPanel({ merge, title, operation, anchor, onMask, onSnap, onClose }: MaskPanelProps) {
   const [reachPx, setReach] = useState(USUAL_REACH_PX);
+  const { set } = useBench.getState();
+  useEffect(() => {
+    set({ masked: operation.id });
+    return () => set({ masked: null });
+  }, [operation.id, set]);
   const mask = operation.mask ?? AS_MADE;
   const change = (part: Partial<OperationMaskRecord>): void => onMask({ ...mask, ...part });
   const isInParts = operation.also !== undefined;

@@ -6,6 +6,7 @@ import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
 import { drawMarks, type RegionMark } from '../../../viewer/drawMarks';
 import { inkFor } from '../../../viewer/ink';
+import { drawMask } from '../operations/drawMask';
 import { drawPins } from '../pins/drawPins';
 import { usePins } from '../pins/usePins';
 import { useBench } from '../store';
@@ -20,7 +21,7 @@ function useInk(mergeId: string): string {
   return ink;
 }
 
-export function useMarks(deep: DeepView | null, { id, findings }: BenchMerge): void {
+export function useMarks(deep: DeepView | null, { id, findings, operations }: BenchMerge): void {
   const pins = usePins(id);
   const openPin = useBench((s) => s.openPin);
   const showMarks = useBench((s) => s.showMarks);
@@ -33,6 +34,13 @@ export function useMarks(deep: DeepView | null, { id, findings }: BenchMerge): v
     const drawing = deep.overlays.marks.add((context, camera) => drawProvenance(context, camera, labels, ink));
     return () => drawing.remove();
   }, [deep, ink, labels]);
+  const masked = useBench((s) => s.masked);
+  const operation = operations.find((o) => o.id === masked);
+  useEffect(() => {
+    if (!deep || !operation) return;
+    const drawing = deep.overlays.marks.add((context, camera) => drawMask(context, camera, operation, ink));
+    return () => drawing.remove();
+  }, [deep, ink, operation]);
   useEffect(() => {
     if (!deep || !showMarks || pins.length === 0) return;
     const drawing = deep.overlays.marks.add((context, camera) => drawPins(context, camera, pins, openPin, ink));
