@@ -16,6 +16,7 @@ const WORDS: readonly (readonly [measurement: string, label: string, say: (value
   ['length', 'Length', px],
   ['cutLength', 'Length of the cut', px],
   ['shownPart', 'Part of it that is shown', percent],
+  ['shownStrength', 'How strongly it is shown', percent],
   ['highlightsLost', 'Structure lost in the highlights', ofScale],
   ['shadowsLost', 'Structure lost in the shadows', ofScale],
   ['departure', 'Unlike every frame by', ofScale],

@@ -127,3 +127,32 @@ describe('in a focus stack', () => {
     expect(soft.filter((d) => d.defect === 'soft-patch')).toEqual([]);
   });
 });
+
+describe('a thing before even ground, half see-through, in a panorama', () => {
+  // Only the scene around it tells what tone is usual.
+  const sky = { ...scene, data: scene.data.map((v, i) => (i < (W * H) / 2 ? 0.62 + 0.0003 * (i % W) : v)) };
+  const withBird = (depth: number, seed: number): Plane => {
+    const data = sky.data.map((v, i) => {
+      const [x, y] = [(i % W) - 160, Math.floor(i / W) - 60 - 0.006 * ((i % W) - 160) ** 2];
+      return Math.abs(x) < 40 && Math.abs(y) < 6 ? v - depth : v;
+    });
+    return addNoise({ ...sky, data }, 0.004, seed);
+  };
+  const frames = (): AlignedFrame[] => [withBird(0.3, 1), withBird(0, 2)].map((p) => frameOf(kernels, p));
+  const found = (merge: Plane) => inspectSmall(kernels, 'panorama', frameOf(kernels, merge), frames());
+
+  it('is a ghost, by how strongly it is shown; either moment mends it', () => {
+    const { found: ghosts, trace } = found(withBird(0.14, 3));
+    expect(ghosts.map((d) => d.defect)).toEqual(['ghost']);
+    expect(ghosts[0]!.measurements['shownStrength']!.value).toBeCloseTo(0.14 / 0.3, 1);
+    const { x, y, width, height } = ghosts[0]!.bbox;
+    expect([x > 100, x + width < 220, y > 36, y + height < 96]).toEqual([true, true, true, true]);
+    expect(trace(ghosts[0]!)).toMatchObject({ repairable: true, cause: expect.stringContaining('mixes them') });
+  });
+
+  it('is none where it is whole or gone, nor where all of the merge is toned as weakly', () => {
+    for (const depth of [0.3, 0]) expect(found(withBird(depth, 3)).found).toEqual([]);
+    const flat = { ...sky, data: withBird(0.3, 3).data.map((v) => 0.25 + 0.5 * v) };
+    expect(found(flat).found.filter((d) => d.defect === 'ghost')).toEqual([]);
+  });
+});

@@ -1,9 +1,10 @@
 // ghost: something moved between the frames, and the merge shows it see-through, in pieces, or twice.
-import { dilate, findComponents, type Component } from '../../image';
+import { dilate, findComponents, median, type Component } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { agreement } from '../layers/agreement';
+import { fading } from '../layers/fading';
 import { MERGE_KINDS } from '../layers/layer';
 import { hasMoment, moments } from '../layers/moments';
 import { movement, SHOWN } from '../layers/movement';
@@ -13,18 +14,30 @@ import { DISAGREE, findStrangers } from '../strangers';
 const LARGEST_THING = 0.06;
 /** Share of a thing that was found as a mixture already. */
 const SAME_THING = 0.3;
+/** Share of a mixture that lies within a thing which is cut. */
+const MOSTLY = 0.5;
 
 function findGhosts(evidence: Evidence): Detection[] {
   if (evidence.facts.kind === 'focus-stack') return findPieces(evidence);
   const mixed = findStrangers(evidence)
     .filter((s) => !s.framesAgree)
     .map((s): Detection => ({ defect: 'ghost', ...s.detection }));
-  // A thing that is mixed is not cut besides.
-  const known = new Set(mixed.flatMap((d) => d.cells));
-  const cuts = findCuts(evidence).filter(
-    ({ cells }) => cells.filter((i) => known.has(i)).length < SAME_THING * cells.length,
-  );
-  return [...mixed, ...cuts];
+  const faint = findFaint(evidence).filter((d) => !mixed.some((m) => shareOf(d, m) >= SAME_THING));
+  return joinParts(findCuts(evidence), [...mixed, ...faint]);
+}
+
+/** Share of one detection's cells that another has. */
+function shareOf({ cells }: Detection, { cells: others }: Detection): number {
+  const known = new Set(others);
+  return cells.filter((i) => known.has(i)).length / cells.length;
+}
+
+/** A mixture within a thing that is cut is a part of it; a thing much of which is a mixture is mixed, not cut besides. */
+function joinParts(cuts: readonly Detection[], mixed: readonly Detection[]): Detection[] {
+  const isPart = (m: Detection): boolean => cuts.some((cut) => shareOf(m, cut) >= MOSTLY);
+  const apart = mixed.filter((m) => !isPart(m));
+  const things = cuts.filter((cut) => apart.every((m) => shareOf(cut, m) < SAME_THING));
+  return [...apart, ...things];
 }
 
 /** A cell of a thing is missing where the merge is farther from it than this share of what it stands out by. */
@@ -88,6 +101,55 @@ function isInPieces(evidence: Evidence, cells: readonly number[]): boolean {
   return (shown >= least && gone >= least) || half >= Math.max(LEAST_PIECE, 2 * LEAST_SHARE * cells.length);
 }
 
+/** Forms are faint that keep less than this share of what is usual; a thing is a mixture where half of it keeps less than the other. */
+const [FAINT, HALF_OF_IT] = [0.7, 0.55];
+/** A mixture of two moments has so many cells … */
+const LEAST_FAINT = 24;
+/** … and lacks so much of what it would stand out by. */
+const LACKING = 1.5 * JUST_VISIBLE;
+
+/** Things that are shown whole but fainter than their frame has them, on ground that the frames do not agree on: mixed with another moment. */
+function findFaint(evidence: Evidence): Detection[] {
+  const { width, height, facts } = evidence;
+  // A bracket is toned from place to place: there less of a form is nothing by itself.
+  const { usual } = facts.kind === 'panorama' ? evidence.yardstick(fading) : { usual: null };
+  if (!usual) return [];
+  const { gain, form } = evidence.of(fading);
+  const { apart, apartOverNoise } = evidence.of(agreement);
+  const lacking = (i: number): number => (usual.gain - gain[i]!) * form[i]!;
+  const faint = Uint8Array.from(gain, (g, i) =>
+    g > 0 &&
+    g < FAINT * usual.gain &&
+    lacking(i) > JUST_VISIBLE &&
+    apart[i]! > JUST_VISIBLE &&
+    apartOverNoise[i]! > DISAGREE
+      ? 1
+      : 0,
+  );
+  const closed = dilate(dilate({ width, height, data: faint }, 1), -1);
+  return findComponents(closed).flatMap((component): Detection[] => {
+    const cells = component.cells.filter((i) => faint[i]);
+    if (cells.length < LEAST_FAINT) return [];
+    const kept = median(cells.map((i) => gain[i]! / usual.gain));
+    const rms = median(cells.map(lacking));
+    const confidence = Math.min(confidenceOf(1 - kept, 1 - HALF_OF_IT), confidenceOf(rms, LACKING));
+    if (confidence < 0.5) return [];
+    return [
+      {
+        defect: 'ghost',
+        cells: component.cells,
+        ...placeComponent(component, width),
+        confidence,
+        measurements: {
+          shownStrength: { value: kept, unit: '1' },
+          framesApart: { value: 100 * median(cells.map((i) => apart[i]!)), unit: '% of full scale' },
+        },
+        rms,
+      },
+    ];
+  });
+}
+
 function meanOf(cells: readonly number[], value: (cell: number) => number): number {
   return cells.reduce((sum, i) => sum + value(i), 0) / Math.max(1, cells.length);
 }
@@ -104,7 +166,7 @@ const LEAST_TEAR = 6;
  * equalised place by place: exposures differ by more than what moves does.
  */
 function findCuts(evidence: Evidence): Detection[] {
-  const { width, height, picture, facts } = evidence;
+  const { width, height, picture } = evidence;
   const tear = markTears(evidence);
   const { apart, apartOverNoise } = evidence.of(agreement);
   const moves = Uint8Array.from(apart, (v, i) =>
@@ -113,10 +175,8 @@ function findCuts(evidence: Evidence): Detection[] {
   const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
   const things = findComponents(closed).flatMap((thing) =>
     thing.cells.length <= LARGEST_THING * picture.width * picture.height
-      ? [thing]
-      : facts.kind === 'bracket'
-        ? longTears(thing, tear, width, height)
-        : [],
+      ? aroundTears(thing, tear, width, height)
+      : longTears(thing, tear, width, height),
   );
   return things.flatMap((thing): Detection[] => {
     const torn = thing.cells.filter((i) => tear[i]);
@@ -145,28 +205,53 @@ const LONG_TEAR = 20;
 /** … and is looked for over gaps of so many; what is beside it by so much belongs to it. */
 const [TEAR_GAP, BESIDE_TEAR] = [2, 5];
 
+/** A tear through a thing is this share of its extent at least, or a long one: all else are single torn cells, here and there. */
+const THROUGH = 0.2;
+/** What is torn reaches as far around its tear as that is long, or so many cells: no tear stands for all that differs from there on. */
+const LEAST_AROUND = 8;
+
+/** What of a thing lies around its tears. */
+function aroundTears(thing: Component, tear: Uint8Array, width: number, height: number): Component[] {
+  const own = tearsOf(thing, tear, width, height);
+  const whole = extentOf(thing.cells, width);
+  const near = new Uint8Array(width * height);
+  for (const torn of own) {
+    const extent = extentOf(torn, width);
+    if (torn.length < LEAST_TEAR || extent < Math.min(LONG_TEAR, THROUGH * whole)) continue;
+    const reach = Math.max(LEAST_AROUND, extent);
+    const [xs, ys] = [torn.map((i) => i % width), torn.map((i) => Math.floor(i / width))];
+    const [left, right] = [least(xs) - reach, most(xs) + reach];
+    const [top, bottom] = [least(ys) - reach, most(ys) + reach];
+    for (const i of thing.cells) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if (x >= left && x <= right && y >= top && y <= bottom) near[i] = 1;
+    }
+  }
+  return findComponents({ width, height, data: near });
+}
+
+/** The tears of a thing: torn cells that belong together. */
+function tearsOf({ cells }: Component, tear: Uint8Array, width: number, height: number): number[][] {
+  const data = new Uint8Array(width * height);
+  for (const i of cells) data[i] = tear[i]!;
+  return findComponents(dilate({ width, height, data }, TEAR_GAP)).map((c) => c.cells.filter((i) => data[i]));
+}
+
+const least = (values: readonly number[]): number => values.reduce((a, b) => Math.min(a, b));
+const most = (values: readonly number[]): number => values.reduce((a, b) => Math.max(a, b));
+
 /**
  * Long tears through something large, as regions around them: what moves all over the place (a curtain, the light of a sky) is cut where two
  * exposures meet, while leaves and water are torn here and there, nowhere for long.
  */
-function longTears({ cells }: Component, tear: Uint8Array, width: number, height: number): Component[] {
-  const data = new Uint8Array(width * height);
-  for (const i of cells) data[i] = tear[i]!;
-  const own = new Set(cells);
-  return findComponents(dilate({ width, height, data }, TEAR_GAP))
-    .filter(
-      (c) =>
-        extentOf(
-          c.cells.filter((i) => data[i]),
-          width,
-        ) >= LONG_TEAR,
-    )
-    .flatMap((c) => {
+function longTears(thing: Component, tear: Uint8Array, width: number, height: number): Component[] {
+  const own = new Set(thing.cells);
+  return tearsOf(thing, tear, width, height)
+    .filter((torn) => extentOf(torn, width) >= LONG_TEAR)
+    .flatMap((torn) => {
       const around = new Uint8Array(width * height);
-      for (const i of c.cells) around[i] = 1;
-      const beside = dilate({ width, height, data: around }, BESIDE_TEAR - TEAR_GAP).data.map((v, i) =>
-        v && own.has(i) ? 1 : 0,
-      );
+      for (const i of torn) around[i] = 1;
+      const beside = dilate({ width, height, data: around }, BESIDE_TEAR).data.map((v, i) => (v && own.has(i) ? 1 : 0));
       return findComponents({ width, height, data: beside });
     });
 }
@@ -206,15 +291,14 @@ function isUntold(shown: Uint8Array, from: number, dx: number, dy: number, width
 /** The longer side of the box around cells, cells; 0 for none. */
 function extentOf(cells: readonly number[], width: number): number {
   if (cells.length === 0) return 0;
-  const spread = (values: readonly number[]): number =>
-    values.reduce((a, b) => Math.max(a, b)) - values.reduce((a, b) => Math.min(a, b)) + 1;
+  const spread = (values: readonly number[]): number => most(values) - least(values) + 1;
   return Math.max(spread(cells.map((i) => i % width)), spread(cells.map((i) => Math.floor(i / width))));
 }
 
 export const ghost: Detector = {
   defect: 'ghost',
   kinds: MERGE_KINDS,
-  layers: [agreement, moments, movement],
+  layers: [agreement, fading, moments, movement],
   find: findGhosts,
   donorBy: 'moment',
   cause: ({ measurements, shown, donor }) => {
