@@ -213,6 +213,13 @@ export const findingChangesSchema = z.strictObject({
 /** Maps of the evidence that people look at. */
 export const lookMapSchema = z.enum(['sharpness', 'disagreement', 'risk']);
 
+/** What became of the repairs of the merge before, when a job was merged again. */
+export const carrySchema = z.strictObject({
+  taken: z.number().int(),
+  /** What was not carried over, and why. */
+  left: z.array(z.strictObject({ words: z.string(), why: z.string() })),
+});
+
 /** What a merge is; none of it changes while the merge lives. Its findings and operations are asked for by themselves. */
 export const mergeSchema = z.strictObject({
   id: z.string(),
@@ -235,6 +242,8 @@ export const mergeSchema = z.strictObject({
   /** Maps of its evidence that there are. */
   maps: z.array(lookMapSchema),
   frames: z.array(mergeFrameSchema),
+  /** Null where there was no merge before, or nothing was done on it. */
+  carried: carrySchema.nullable(),
 });
 
 /** The frames at one place: what the trace strip shows under the pointer. */
@@ -258,6 +267,7 @@ export type MergeFacts = z.infer<typeof mergeFactsSchema>;
 export type PanoramaFacts = z.infer<typeof panoramaFactsSchema>;
 export type FrameRemark = z.infer<typeof frameRemarkSchema>;
 export type ProjectionFigures = z.infer<typeof projectionFiguresSchema>;
+export type Carry = z.infer<typeof carrySchema>;
 export type LookMapName = z.infer<typeof lookMapSchema>;
 export type MergeFrame = z.infer<typeof mergeFrameSchema>;
 export type FrameMeasure = z.infer<typeof frameMeasureSchema>;

@@ -6,6 +6,7 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import {
   EVEN_MARGIN_PX,
   evenedShape,
+  fittedShape,
   isOfToneAlone,
   layShape,
   maskGrowth,
@@ -150,7 +151,7 @@ async function settle(
       source === 'around'
         ? [() => filled(finding, acting, context)]
         : [
-            ...evenings(fitted, of, acting, context),
+            ...evenings(finding, fitted, of, acting, context),
             ...proposeRepair(polygon, fitted, of).map((proposed) => async () => {
               const met = facts.kind === 'panorama' ? await nudged(proposed, acting, context) : proposed;
               return toned(met, (part) =>
@@ -188,6 +189,7 @@ async function filled(
 
 /** Ways to even the tone of a finding that is one of tone alone, told by the frame that its mask was fitted to. */
 function evenings(
+  { id, polygon }: ToRepair,
   fitted: readonly DonorPart[],
   of: RepairCase,
   scene: InspectionScene,
@@ -195,14 +197,23 @@ function evenings(
 ): (() => Promise<Operation | null>)[] {
   const [only, ...others] = fitted;
   if (!only || others.length > 0 || !isOfToneAlone(of)) return [];
-  return [
-    async () => {
-      const shape = evenedShape(only.points);
-      const asked = { scene, donor: only.donor, shape, marginPx: EVEN_MARGIN_PX };
-      const tone = await run('evenField', asked, signal);
-      return tone && { donor: null, shape, tone };
-    },
-  ];
+  const { donor, points } = only;
+  const even = async (): Promise<OperationPart | null> => {
+    const shape = evenedShape(points);
+    const tone = await run('evenField', { scene, donor, shape, marginPx: EVEN_MARGIN_PX }, signal);
+    return tone && { donor: null, shape, tone };
+  };
+  if (of.defect !== 'seam') return [even];
+  // No even field has a step: what is left of it along its line is covered by the frame, which has none.
+  const covered = async (): Promise<Operation | null> => {
+    const evened = await even();
+    if (!evened) return null;
+    const acting = { ...scene, operations: [...scene.operations, placeOperation({ id, ...evened })] };
+    const shape = fittedShape(polygon);
+    const tone = await run('toneField', { scene: acting, donor, shape, marginPx: TONE_MARGIN_PX }, signal);
+    return tone && { ...evened, also: [{ donor, shape, tone }] };
+  };
+  return [covered, even];
 }
 
 /** A proposed repair with its donors moved to meet the merge around them: parallax and lenses leave views a px or two off. */

@@ -174,7 +174,7 @@ async function perform(
     case 'intake':
       return runIntake(services, intakePayload.parse(payload).pictureId, signal);
     case 'process':
-      return runProcess(services, jobOf(row), processSchema.parse(payload), onProgress, signal);
+      return runProcess(services, repair, jobOf(row), processSchema.parse(payload), onProgress, signal);
     case 'shoot':
       return row.card_id !== null
         ? runShootCard(services, row.card_id, payload, onProgress, signal)

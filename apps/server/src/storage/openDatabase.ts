@@ -22,6 +22,7 @@ import practice from './migrations/0017_practice.sql';
 import time from './migrations/0018_time.sql';
 import circumstances from './migrations/0019_circumstances.sql';
 import masks from './migrations/0020_masks.sql';
+import carried from './migrations/0021_carried.sql';
 
 export type Db = Database.Database;
 
@@ -47,6 +48,7 @@ export const MIGRATIONS: readonly string[] = [
   time,
   circumstances,
   masks,
+  carried,
 ];
 
 /**

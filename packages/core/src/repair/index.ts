@@ -31,6 +31,7 @@ export {
   type PictureShape,
   type StrokeShape,
 } from './shapes';
+export { carryOperation, type Carried, type CarryMerge } from './carry';
 export { snapMask } from './snapMask';
 export { packMaskPicture, type MaskPicture } from './maskPicture';
 export { pullStraight, type Straightening } from './pullStraight';

@@ -102,7 +102,7 @@ export function evenedShape(points: Polygon): OutlineShape {
 
 /** Whether a defect is one of tone alone, so that evening the merge's own tone mends it: its detail is right. */
 export function isOfToneAlone({ defect, kind }: RepairCase): boolean {
-  return kind === 'bracket' && (defect === 'halo' || defect === 'seam');
+  return kind === 'focus-stack' ? false : defect === 'seam' || (kind === 'bracket' && defect === 'halo');
 }
 
 /** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */

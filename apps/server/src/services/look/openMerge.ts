@@ -28,6 +28,7 @@ export function describeMerge({ storage, merges }: Services, id: string): Merge 
     ...lookedAt(body),
     maps: body.maps,
     frames: body.frames,
+    carried: storage.merges.carriedOf(id),
   };
 }
 

@@ -1,6 +1,12 @@
 // Work `process`: a job's frames aligned and merged (or the merge made elsewhere registered) and inspected.
 import { rm } from 'node:fs/promises';
-import { processSchema, type AlignmentSettings, type ProcessInput, type ProcessRequest } from '@blendrak/contract';
+import {
+  processSchema,
+  type AlignmentSettings,
+  type Carry,
+  type ProcessInput,
+  type ProcessRequest,
+} from '@blendrak/contract';
 import { InputError } from '../../codecs';
 import { RequestError } from '../../shared/requestError';
 import { moveDurably, pictureInfo, type MergeBody } from '../../storage';
@@ -8,6 +14,8 @@ import { newId, type Services } from '../context';
 import { requireJob } from '../jobsService';
 import { note } from '../log/journal';
 import { mendAtOnce } from '../mend/mendMerge';
+import { carryRepairs, lastRepairs } from '../mend/carryRepairs';
+import type { OperationsService } from '../mend/operations';
 import { isSameAlignment } from './knownAlignment';
 import type { JobPicture } from './mergeOrder';
 
@@ -29,6 +37,7 @@ export function startProcess({ storage, events }: Services, jobId: string, reque
 
 export async function runProcess(
   services: Services,
+  repair: OperationsService,
   jobId: string,
   { reference, options, alignment, own, mend }: ProcessRequest,
   onProgress: (share: number, message: string) => void,
@@ -62,6 +71,7 @@ export async function runProcess(
       onProgress,
       signal,
     );
+    const last = lastRepairs(storage, jobId, (merge) => services.merges.body(merge));
     storage.expect([id]);
     if (made.labelled) await moveDurably(labels, folder.labels(id));
     if (!mergeRow) await moveDurably(tiles, folder.tiles(id));
@@ -77,11 +87,16 @@ export async function runProcess(
       });
       made.findings.forEach((f, i) => storage.findings.insert(f, i));
       storage.keep([id]);
+      const carry =
+        last && carryRepairs(storage, last, { id, body: services.merges.body(id), pictureId: mergeRow?.id ?? null });
+      if (carry) storage.merges.setCarried(id, carry);
       const how = mergeRow ? `${mergeRow.file_name} was registered` : 'aligned and merged';
       const found = made.findings.length === 1 ? '1 finding' : `${made.findings.length} findings`;
       const words = `${pictures.length} frames, ${how}, inspected: ${found}.`;
       note({ storage }, jobId, 'processed', words, (Date.now() - began) / 1000);
+      if (carry) note({ storage }, jobId, 'repaired', carryWords(carry));
     });
+    repair.lookAgain(id);
     if (mend) mendAtOnce(services, id);
   } catch (error) {
     // What was moved into place belongs to no row.
@@ -90,6 +105,12 @@ export async function runProcess(
   } finally {
     for (const path of [tiles, `${tiles}.part`, labels]) await rm(path, { force: true });
   }
+}
+
+function carryWords({ taken, left }: Carry): string {
+  const repairs = (n: number): string => (n === 1 ? '1 repair' : `${n} repairs`);
+  const missing = left.length > 0 ? `; ${repairs(left.length)} could not be` : '';
+  return `${repairs(taken)} of the merge before carried over${missing}.`;
 }
 
 /** The last merge's body, when its alignment is that of these frames. */

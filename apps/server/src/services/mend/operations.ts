@@ -31,6 +31,8 @@ export interface OperationsService {
    * @throws RequestError when the change's id stands for another one already, or names what is not there
    */
   change(mergeId: string, named: NamedChange, asker?: Asker): void;
+  /** Looks again at all findings that the operations of a merge touch. */
+  lookAgain(mergeId: string): void;
   /** Resolves when all rechecks begun so far are done. */
   settled(): Promise<void>;
 }
@@ -70,6 +72,8 @@ export function makeOperationsService(services: Services): OperationsService {
       if (done.before) recheck.later(mergeId, done.before);
       recheck.later(mergeId, operationRegion(storage.operations.find(done.operationId)!.operation));
     },
+    lookAgain: (mergeId) =>
+      storage.operations.listByMerge(mergeId).forEach((o) => recheck.later(mergeId, operationRegion(o))),
     settled: () => recheck.settled(),
   };
 }

@@ -4,10 +4,12 @@ import {
   alignmentOptionsSchema,
   bracketFactsSchema,
   lookMapSchema,
+  carrySchema,
   mergeFrameSchema,
   mergeOptionsSchema,
   panoramaFactsSchema,
   stackFactsSchema,
+  type Carry,
 } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
@@ -115,6 +117,8 @@ export function mergesTable(db: Db) {
   const findingsRevision = db.prepare<[string], { revision: number }>(
     'SELECT findings_revision AS revision FROM merges WHERE id = ?',
   );
+  const setCarried = db.prepare<[string, string]>('UPDATE merges SET carried = ? WHERE id = ?');
+  const carried = db.prepare<[string], { carried: string | null }>('SELECT carried FROM merges WHERE id = ?');
   const revision = db.prepare<[string], { revision: number }>('SELECT revision FROM merges WHERE id = ?');
   return {
     insert: (row: MergeRow) => insert.run(row),
@@ -123,6 +127,12 @@ export function mergesTable(db: Db) {
     headOf: (jobId: string) => head.get(jobId),
     idsOf: (jobId: string) => idsOf.all(jobId).map((r) => r.id),
     ids: () => ids.all().map((r) => r.id),
+    /** Notes what became of the repairs of the merge before. */
+    setCarried: (id: string, carry: Carry) => setCarried.run(JSON.stringify(carry), id),
+    carriedOf: (id: string): Carry | null => {
+      const text = carried.get(id)?.carried;
+      return text ? carrySchema.parse(JSON.parse(text)) : null;
+    },
     revisionOf: (id: string) => revision.get(id)?.revision,
     /** Counts a change of the repaired picture; returns the new revision. */
     bumpRevision: (id: string) => bump.get(id)!.revision,

@@ -11,6 +11,7 @@ import { SweepMap } from '../sweep/SweepMap';
 import type { Sweeping } from '../sweep/sweeping';
 import { useBench } from '../store';
 import { ViewingForm } from '../viewing/ViewingForm';
+import { LeftBehind } from './LeftBehind';
 import { MergeAtAGlance } from './MergeAtAGlance';
 import { OperationRecord, type RecordActions } from './OperationRecord';
 
@@ -42,6 +43,7 @@ export const Overview = memo(function Overview(props: OverviewProps) {
       <MendPanel merge={merge} proposing={proposing} onOpen={props.onOpen} />
       <ViewingForm merge={merge} settings={viewing} unseen={unseen} />
       <PinList merge={merge} pins={pins} onOpen={open} />
+      <LeftBehind merge={merge} />
       <OperationRecord merge={merge} operations={operations} actions={actions} />
       <SweepMap merge={merge} sweeping={sweeping} next={nextUnseen} onTravel={actions.travelTo} />
     </Box>

@@ -137,6 +137,18 @@ describe('the card', () => {
     expect(screen.queryByRole('list', { name: 'Operations' })).toBeNull();
   });
 
+  it('says what was not carried over from the merge before, and why', () => {
+    const left = [{ words: 'A stroke with c.jpg', why: 'c.jpg is no longer among the frames' }];
+    show(overview({ ...mergeOf([]), carried: { taken: 3, left } }));
+    const list = within(screen.getByRole('list', { name: 'Not carried over' }));
+    expect(list.getAllByRole('listitem').map((l) => l.textContent)).toEqual([
+      'A stroke with c.jpg: c.jpg is no longer among the frames.',
+    ]);
+    cleanup();
+    show(overview({ ...mergeOf([]), carried: { taken: 3, left: [] } }));
+    expect(screen.queryByRole('list', { name: 'Not carried over' })).toBeNull();
+  });
+
   it('a mask is changed after it was drawn, laid to edges, and put back as it was made', () => {
     const grown = { growPx: 4, softenPx: 0, strength: 0.5, insideOut: null, snapped: null };
     show(overview(mergeOf([]), [operationOf('one', 1, { donor: 1, mask: grown })]));
