@@ -19,6 +19,7 @@ export {
   type Evaluation,
   type KindTally,
 } from './tally';
+export { calibrationFile, fitCalibration, type JudgedFinding } from './fitCalibration';
 export { MENDED, scoreRepair, type RepairScore, type RgbPicture } from './scoreRepair';
 export { alignmentErrors, leanOf, pairErrors } from './frameErrors';
 export { canvasView, placesOf, referenceOf, shotIndex, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';

@@ -16,6 +16,9 @@ export interface ScoredFault {
 export interface ScoredFinding {
   readonly defect: Defect;
   readonly confidence: number;
+  /** The detector's own confidence, and just noticeable steps; what a calibration is learnt from. */
+  readonly evidence: number;
+  readonly steps: number;
   /** hit: on a fault; alarm: on nothing; excused: on what nobody could have avoided or seen. */
   readonly outcome: 'hit' | 'alarm' | 'excused';
   /** Whether a finding before it had hit all of its faults already: one cause, cried twice. */
@@ -54,7 +57,7 @@ const NEITHER_SHARE = 0.3;
 export function scoreReport(report: Pick<Report, 'findings' | 'merge'>, merge: ScoredMerge): ReportScore {
   const { truth, grid } = merge;
   const hits = truth.faults.map((): { finding: ReportFinding; cells: ReadonlySet<number> }[] => []);
-  const known = new Set(truth.faults.flatMap((f) => f.cells));
+  const wrong = new Set(truth.faults.flatMap((f) => f.cells));
   const excused = (c: number): boolean => truth.unavoidable[c] === 1 || truth.faint[c] === 1;
   const falseAlarms: Defect[] = [];
   const findings: ScoredFinding[] = [];
@@ -63,20 +66,22 @@ export function scoreReport(report: Pick<Report, 'findings' | 'merge'>, merge: S
     if (finding.confidence < REPORTED) continue;
     const cells = new Set(polygonCells(finding.region.polygon, grid));
     const [, , w, h] = finding.region.bbox;
-    const hit = w * h > LARGEST_SHARE * area ? [] : hitFaults(cells, truth.faults, known, excused);
-    const { defect, confidence } = finding;
+    const hit = w * h > LARGEST_SHARE * area ? [] : hitFaults(cells, truth.faults, wrong, excused);
+    const { defect, confidence, measurements } = finding;
+    const evidence = measurements['evidence']?.value ?? confidence;
+    const known = { defect, confidence, evidence, steps: measurements['noticeableSteps']?.value ?? NaN };
     const fragment = hit.length > 0 && hit.every((i) => hits[i]!.length > 0);
     for (const i of hit) hits[i]!.push({ finding, cells });
     if (hit.length > 0) {
-      findings.push({ defect, confidence, outcome: 'hit', fragment });
+      findings.push({ ...known, outcome: 'hit', fragment });
       continue;
     }
     const neither = [...cells].filter(excused).length;
     if (w * h <= LARGEST_SHARE * area && neither >= NEITHER_SHARE * cells.size && cells.size > 0) {
-      findings.push({ defect, confidence, outcome: 'excused', fragment });
+      findings.push({ ...known, outcome: 'excused', fragment });
       continue;
     }
-    findings.push({ defect, confidence, outcome: 'alarm', fragment });
+    findings.push({ ...known, outcome: 'alarm', fragment });
     falseAlarms.push(defect);
   }
   return { faults: truth.faults.map((fault, i) => scoreFault(fault, hits[i]!, merge)), findings, falseAlarms };

@@ -17,7 +17,7 @@ const fault = (part: Partial<ScoredFault>): ScoredFault => ({
   ...part,
 });
 const finding = (confidence: number, outcome: ScoredFinding['outcome'], fragment = false): ScoredFinding => ({
-  ...{ defect: 'halo', confidence, outcome, fragment },
+  ...{ defect: 'halo', confidence, evidence: confidence, steps: 2, outcome, fragment },
 });
 const score = (faults: ScoredFault[], findings: ScoredFinding[] = []): ReportScore => ({
   faults,

@@ -2,16 +2,19 @@
 import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { reportSchema, type MergeKind, type Report } from '@blendrak/contract';
+import type { Calibration } from '@blendrak/core/inspect';
 import { InputError } from '../codecs';
 import {
   addClean,
   addFaulty,
   alignmentErrors,
+  calibrationFile,
   addFinished,
   addRepair,
   emptyTally,
   evaluationRecord,
   evaluationTable,
+  fitCalibration,
   freshCommission,
   scoreRepair,
   scoreReport,
@@ -23,7 +26,7 @@ import { finishMerge, makeScene, readRgb, scoreOwnMerge, type EvaluationScene } 
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
 import { repairCommand } from './repair';
-import { prepareTarget, withTargets, writeJson } from './target';
+import { prepareTarget, withTargets, writeJson, writeText } from './target';
 import { withWorkspace } from './workspace';
 
 export interface EvaluateOptions {
@@ -34,6 +37,7 @@ export interface EvaluateOptions {
   readonly report?: string;
   readonly keep?: string;
   readonly finished?: boolean;
+  readonly calibration?: string;
 }
 
 const KINDS: readonly MergeKind[] = ['focus-stack', 'panorama', 'bracket'];
@@ -60,16 +64,29 @@ export async function evaluateCommand(options: EvaluateOptions): Promise<number>
   const seed = wholeNumber('--seed', options.seed ?? String(Date.now() % 1_000_000), 0, 2 ** 31 - 1);
   process.stdout.write(`seed ${seed}: ${scenes} scenes of each kind, frames of ${size} px\n`);
   const target = options.report === undefined ? null : prepareTarget('--report', options.report, []);
-  const evaluation = await withTargets([target], async () => {
+  const learnt = options.calibration === undefined ? null : prepareTarget('--calibration', options.calibration, []);
+  const evaluation = await withTargets([target, learnt], async () => {
     const tallies = await withWorkspace((root) => evaluateAll(kinds, scenes, seed, size, options, root));
     if (target) {
       const figures = evaluationRecord(tallies);
       writeJson(target, { format: 'blendrak-evaluation', version: 1, seed, scenes, size, kinds: figures });
     }
+    if (learnt) writeText(learnt, calibrationFile(learn(tallies, seed)));
     return tallies;
   });
   process.stdout.write(`\n${evaluationTable(evaluation)}`);
   return EXIT.clean;
+}
+
+/** A calibration from all findings that are right or wrong for sure. */
+function learn(tallies: ReadonlyMap<MergeKind, KindTally>, first: number): Calibration {
+  const judged = [...tallies].flatMap(([kind, { findings }]) =>
+    findings.flatMap((f) => (f.outcome === 'excused' ? [] : [{ ...f, kind, isReal: f.outcome === 'hit' }])),
+  );
+  return fitCalibration(
+    judged,
+    [...tallies].map(([kind, { scenes }]) => ({ kind, first, scenes })),
+  );
 }
 
 async function evaluateAll(

@@ -146,6 +146,7 @@ program
     'also inspects the clean merges sharpened, toned, resized … as people do before they have them checked',
   )
   .option('--keep <folder>', 'keep frames, merges, truth and reports here')
+  .option('--calibration <file>', 'write here how sure findings are, learnt from these scenes (TypeScript)')
   .description('measure the product on freshly rendered scenes')
   .action(async (options: EvaluateOptions) => {
     process.exitCode = await evaluateCommand(options);

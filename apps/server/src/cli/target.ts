@@ -93,7 +93,12 @@ export async function withTargets<T>(targets: readonly (Target | null)[], work: 
 
 /** Writes a JSON file in place of its target. */
 export function writeJson(target: Target, value: unknown): void {
-  writeFileSync(target.part, `${JSON.stringify(value, null, 1)}\n`);
+  writeText(target, `${JSON.stringify(value, null, 1)}\n`);
+}
+
+/** Writes a text and puts it in place. */
+export function writeText(target: Target, text: string): void {
+  writeFileSync(target.part, text);
   target.commit();
 }
 

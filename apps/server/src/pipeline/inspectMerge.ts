@@ -12,6 +12,7 @@ import {
   narrowLooking,
   placeEvidence,
   startLooking,
+  surenessOf,
   type Detection,
   type EvidenceMaps,
   type ExplanationMaps,
@@ -22,6 +23,7 @@ import {
   type SetFacts,
   type Yardsticks,
 } from '@blendrak/core/inspect';
+import { noticeableSteps, ON_SCREEN } from '@blendrak/core/print';
 import { leastNoise, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import type { TracedFinding } from '@blendrak/core/trace';
@@ -32,7 +34,11 @@ import { inParallel, type PlacedFrame, type StepContext } from './types';
 export interface InspectedFinding {
   readonly detection: Detection;
   readonly traced: TracedFinding;
+  /** How often findings like it are real, 0..1; what is reported is likelier real than not. */
+  readonly confidence: number;
 }
+
+const LIKELY = 0.5;
 
 /** What an inspection knows of its merge, whatever it found. */
 export interface Inspection {
@@ -87,10 +93,12 @@ export async function inspectMerge(
   const all = await inParallel(detections, parallel, async (detection): Promise<InspectedFinding> => {
     const traced = await run('trace', { scene, facts, yardsticks, detection, gridWidth: maps.width, names }, signal);
     onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
-    return { detection, traced };
+    const { defect, confidence: evidence } = detection;
+    const steps = noticeableSteps(traced.sight, ON_SCREEN);
+    return { detection, traced, confidence: surenessOf({ kind, defect, evidence, steps }) };
   });
   const findings = all
-    .filter(({ traced }) => (alsoUnseen ? traced.isReal : traced.isVisible))
+    .filter(({ traced, confidence }) => confidence >= LIKELY && (alsoUnseen ? traced.isReal : traced.isVisible))
     .sort((a, b) => b.traced.severity - a.traced.severity);
   onProgress(1, 'inspected');
   const explained = maps.layers[explanation.name] as ExplanationMaps;

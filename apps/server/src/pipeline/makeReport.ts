@@ -66,8 +66,8 @@ export function reportFinding(finding: KnownFinding, index: number, names: reado
 }
 
 function knownFinding(found: InspectedFinding): KnownFinding {
-  const { detection, traced } = found;
-  const { defect, bbox, polygon, confidence } = detection;
+  const { detection, traced, confidence } = found;
+  const { defect, bbox, polygon } = detection;
   const { frames, donor, severity, cause, repairable } = traced;
   const measurements = finiteMeasurements(found);
   return { defect, bbox, polygon, confidence, frames, donor, severity, cause, repairable, measurements };
@@ -80,6 +80,7 @@ export function finiteMeasurements({
 }: InspectedFinding): Record<string, { value: number; unit: string }> {
   const all = {
     ...detection.measurements,
+    evidence: { value: detection.confidence, unit: '1' },
     gain: { value: traced.gain, unit: '×' },
     noticeableSteps: { value: noticeableSteps(traced.sight, ON_SCREEN), unit: 'JND' },
   };

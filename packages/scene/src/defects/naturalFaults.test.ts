@@ -28,12 +28,19 @@ const faintAt = (survey: Survey): number[] => {
   return Array.from(faint.keys()).filter((c) => faint[c]);
 };
 
-it('frames that visibly differ where they meet are known to break there, and nowhere else', () => {
-  const marked = faintAt(surveyOf(0.01, 8));
+const inRow = (row: number) => (cell: number) => Math.floor(cell / WIDTH) === row;
+
+it('frames that visibly differ where they meet are known to break there, on both sides', () => {
+  const marked = faintAt(surveyOf(0.01, 8)).filter((c) => !inRow(8)(c));
   const [xs, ys] = [marked.map((c) => c % WIDTH), marked.map((c) => Math.floor(c / WIDTH))];
   expect([Math.min(...ys), Math.max(...ys)]).toEqual([6, 10]);
   // Two cells to either side of the border, and two more around.
   expect([Math.min(...xs), Math.max(...xs)]).toEqual([16, 23]);
+});
+
+it('what the shown frame shows worse than a sharp one is known, where it is shown', () => {
+  const marked = faintAt(surveyOf(0.01, 8)).filter(inRow(8)).map((c) => c % WIDTH); // prettier-ignore
+  expect([Math.min(...marked), Math.max(...marked), marked.length]).toEqual([16, WIDTH - 1, WIDTH - 16]);
 });
 
 it('what cannot be seen is not known to break, nor is anything in a bracket', () => {

@@ -51,7 +51,10 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
   const faint = mask(
     (c) => isStack(survey) && (isSofter(c) || errors.every((_, k) => cellBlurPx(survey, k, c) > FAINT_BLUR_PX)),
   );
-  if (survey.plan.kind === 'panorama') markDisagreement(survey, labels, sharp, faint);
+  if (survey.plan.kind === 'panorama') {
+    markDisagreement(survey, labels, sharp, faint);
+    markWorse(survey, labels, sharp, faint);
+  }
   const found = (defect: Defect, cells: number[], repairable: boolean, rms: (c: number) => number): Fault => {
     const meanRms = cells.reduce((s, c) => s + rms(c), 0) / cells.length;
     const donors = repairable ? covering(survey, cells).filter((k) => isFree(survey, defect, k, cells)) : [];
@@ -144,6 +147,22 @@ function markDisagreement(
     const there = [...shown].filter((k) => covers[k]?.[c]);
     const worst = Math.max(0, ...there.map((k) => errors[k]![c]!));
     if (worst - sharp(c) > VISIBLE_RMS ** 2) forNear(grid, c, AROUND_BREAK, (near) => (faint[near] = 1));
+  }
+}
+
+/**
+ * Marks where the shown frame by itself is visibly worse than a sharp one: soft towards its corners, coloured at edges by its lens. A careful
+ * merge shows that, too, and whoever says so is not wrong.
+ */
+function markWorse(
+  { errors, covers }: Survey,
+  labels: Uint8Array,
+  sharp: (cell: number) => number,
+  faint: Uint8Array,
+): void {
+  for (let c = 0; c < labels.length; c++) {
+    const shown = labels[c]!;
+    if (covers[shown]?.[c] && errors[shown]![c]! - sharp(c) > VISIBLE_RMS ** 2) faint[c] = 1;
   }
 }
 

@@ -75,7 +75,7 @@ export function sightRecord({ bands, ...rest }: Sight): NonNullable<Finding['sig
 }
 
 function toFinding(found: InspectedFinding, mergeId: string): Finding {
-  const { detection, traced } = found;
+  const { detection, traced, confidence } = found;
   return {
     id: newId(),
     mergeId,
@@ -83,7 +83,7 @@ function toFinding(found: InspectedFinding, mergeId: string): Finding {
     bbox: detection.bbox,
     polygon: detection.polygon.map(([x, y]) => [x, y]),
     severity: traced.severity,
-    confidence: detection.confidence,
+    confidence,
     cause: traced.cause,
     advice: detectorOf(detection.defect).advice,
     measurements: finiteMeasurements(found),

@@ -1,0 +1,55 @@
+// How sure a finding is: the detector's evidence turned into how often such findings came true on scenes whose truth was known.
+import type { Defect } from './detection';
+import type { MergeKind } from './layers/layer';
+import { CALIBRATION } from './calibration';
+
+/** What a logistic regression learnt for one kind of merge. */
+export interface KindCalibration {
+  readonly constant: number;
+  /** Weight of the evidence, as log odds. */
+  readonly evidence: number;
+  /** Weight of how plainly it shows, as the logarithm of just noticeable steps. */
+  readonly steps: number;
+  /** What a defect adds; 0 for one that is not named. */
+  readonly defects: Partial<Readonly<Record<Defect, number>>>;
+}
+
+/** A calibration with what it was learnt from. */
+export interface Calibration {
+  /** First seed and number of scenes of each series. */
+  readonly seeds: readonly { readonly kind: MergeKind; readonly first: number; readonly scenes: number }[];
+  readonly kinds: Readonly<Record<MergeKind, KindCalibration>>;
+}
+
+/** What is known of a finding before it is said how sure it is. */
+export interface Evident {
+  readonly kind: MergeKind;
+  readonly defect: Defect;
+  /** The detector's own confidence: 0.5 at its threshold. */
+  readonly evidence: number;
+  /** Just noticeable steps on a screen; NaN where that is not known. */
+  readonly steps: number;
+}
+
+/** Evidence is no surer than this either way: detectors saturate. */
+const SUREST = 0.98;
+/** Steps are told apart between these. */
+const [FEWEST, MOST] = [0.5, 30];
+
+/** The numbers that a calibration weighs: log odds of the evidence, and the logarithm of the steps. */
+export function weighed({ evidence, steps }: Pick<Evident, 'evidence' | 'steps'>): readonly [number, number] {
+  const sure = Math.min(SUREST, Math.max(1 - SUREST, evidence));
+  const seen = Number.isFinite(steps) ? Math.min(MOST, Math.max(FEWEST, steps)) : 1;
+  return [Math.log(sure / (1 - sure)), Math.log(seen)];
+}
+
+/**
+ * How often findings like this one are real, 0..1.
+ * @param calibration default: what was learnt from this version's own evaluations
+ */
+export function surenessOf(finding: Evident, calibration: Calibration = CALIBRATION): number {
+  const { constant, evidence, steps, defects } = calibration.kinds[finding.kind];
+  const [own, seen] = weighed(finding);
+  const odds = constant + evidence * own + steps * seen + (defects[finding.defect] ?? 0);
+  return 1 / (1 + Math.exp(-odds));
+}
