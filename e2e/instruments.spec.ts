@@ -173,6 +173,21 @@ test('repairs of all that is visible are worked out, looked through and kept tog
   await keep.click();
   await expect(page.getByRole('navigation', { name: 'Findings' })).toContainText('repaired');
   expect(await demo.strokesInForce()).toBeGreaterThan(0);
+  // One of them is softened in the record, and put back as it was made.
+  const softened = async (): Promise<number[]> => {
+    const { changed } = await demo.ask<{ changed: { mask: { softenPx: number } | null }[] }>(
+      `/api/merges/${demo.job.mergeId!}/operations`,
+    );
+    return changed.flatMap(({ mask }) => (mask ? [mask.softenPx] : []));
+  };
+  const record = page.getByRole('list', { name: 'Operations' });
+  await record.getByRole('button', { name: /^More of / }).first().click(); // prettier-ignore
+  await page.getByRole('menuitem', { name: 'Change its mask …' }).click();
+  const mask = page.getByRole('dialog', { name: /^Mask of / });
+  await mask.getByRole('slider', { name: 'Soften the rim' }).press('PageUp');
+  await expect.poll(softened).toEqual([10]);
+  await mask.getByRole('button', { name: 'As it was made' }).click();
+  await expect.poll(softened).toEqual([]);
 });
 
 test('a defect that nobody found is outlined, named and traced', async ({ page }) => {

@@ -9,11 +9,16 @@ import { residualWords, worstResidual } from '../../../shared/residuals';
 import { verdictOf } from '../verdict';
 import { lookedForWords } from './FindingQueue';
 
+/** Fewer false alarms than this are not worth a line. */
+const LEAST_TOLD = 0.1;
+
 export function MergeAtAGlance({ merge }: { merge: BenchMerge }) {
   const open = merge.findings.filter((f) => f.decision === 'open');
   const kinds = [...new Set(open.map((f) => f.defect))];
   const used = merge.frames.filter((f) => f.share > 0).length;
   const worst = worstResidual(merge.frames);
+  // Of findings that are each so sure, so many are expected to be none.
+  const unreal = open.reduce((sum, f) => sum + 1 - f.confidence, 0);
   return (
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5 }}>
       <Typography variant="h2">{verdictOf(merge)}</Typography>
@@ -23,6 +28,11 @@ export function MergeAtAGlance({ merge }: { merge: BenchMerge }) {
             <Count key={defect} findings={open.filter((f) => f.defect === defect)} />
           ))}
         </Box>
+      )}
+      {unreal >= LEAST_TOLD && (
+        <Typography variant="body2">
+          As sure as they are, about {unreal.toFixed(1)} of the {open.length} may be nothing.
+        </Typography>
       )}
       <Typography variant="body2">
         {used} of {merge.frames.length} frames are shown;{' '}

@@ -137,6 +137,15 @@ describe('the card', () => {
     expect(screen.queryByRole('list', { name: 'Operations' })).toBeNull();
   });
 
+  it('says how many of the open findings may be nothing, as sure as they are', () => {
+    const [sure, unsure] = [findingOf('a', { confidence: 0.95 }), findingOf('b', { confidence: 0.6 })];
+    show(overview(mergeOf([sure, unsure])));
+    expect(screen.getByText('As sure as they are, about 0.5 of the 2 may be nothing.')).toBeTruthy();
+    cleanup();
+    show(overview(mergeOf([sure])));
+    expect(screen.queryByText(/may be nothing/)).toBeNull();
+  });
+
   it('says what was not carried over from the merge before, and why', () => {
     const left = [{ words: 'A stroke with c.jpg', why: 'c.jpg is no longer among the frames' }];
     show(overview({ ...mergeOf([]), carried: { taken: 3, left } }));
