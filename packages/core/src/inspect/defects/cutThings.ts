@@ -1,0 +1,141 @@
+// Ghosts that are cut: the merge surely shows one frame, and right beside it surely another, of something that moved between them.
+import { dilate, findComponents, type Component } from '../../image';
+import { CELL_PX } from '../../kernels';
+import { confidenceOf, JUST_VISIBLE, type Detection } from '../detection';
+import type { Evidence } from '../detector';
+import { agreement } from '../layers/agreement';
+import { hasMoment, moments } from '../layers/moments';
+import { DISAGREE } from '../strangers';
+import { ghostOf, LARGEST_THING } from './movedThing';
+
+/** Both sides of a tear lie within so many cells of each other … */
+const TEAR_REACH = 4;
+/** … or farther apart, if nothing is told between them … */
+const FAR_TEAR = 7;
+/** … in so many cells at least. */
+const LEAST_TEAR = 6;
+
+/**
+ * Places where the merge surely shows one frame and not another, right beside places where it shows the other and not the one. Tones are
+ * equalised place by place: exposures differ by more than what moves does.
+ */
+export function findCuts(evidence: Evidence): Detection[] {
+  const { width, height, picture } = evidence;
+  const tear = markTears(evidence);
+  const { apart, apartOverNoise } = evidence.of(agreement);
+  const moves = Uint8Array.from(apart, (v, i) =>
+    tear[i] || (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE) ? 1 : 0,
+  );
+  const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
+  const things = findComponents(closed).flatMap((thing) =>
+    thing.cells.length <= LARGEST_THING * picture.width * picture.height
+      ? aroundTears(thing, tear, width, height)
+      : longTears(thing, tear, width, height),
+  );
+  return things.flatMap((thing): Detection[] => {
+    const torn = thing.cells.filter((i) => tear[i]);
+    if (torn.length < LEAST_TEAR) return [];
+    const plain = Math.sqrt(torn.reduce((s, i) => s + apart[i]! ** 2, 0) / torn.length);
+    const confidence = confidenceOf(plain, JUST_VISIBLE);
+    const measurements = {
+      cutLength: { value: CELL_PX * extentOf(torn, width), unit: 'px' },
+      framesApart: { value: 100 * plain, unit: '% of full scale' },
+    };
+    return ghostOf(thing, width, { confidence, measurements, rms: plain });
+  });
+}
+
+/** A tear through something large runs at least so many cells on … */
+const LONG_TEAR = 20;
+/** … and is looked for over gaps of so many; what is beside it by so much belongs to it. */
+const [TEAR_GAP, BESIDE_TEAR] = [2, 5];
+
+/** A tear through a thing is this share of its extent at least, or a long one: all else are single torn cells, here and there. */
+const THROUGH = 0.2;
+/** What is torn reaches as far around its tear as that is long, or so many cells: no tear stands for all that differs from there on. */
+const LEAST_AROUND = 8;
+
+/** What of a thing lies around its tears. */
+function aroundTears(thing: Component, tear: Uint8Array, width: number, height: number): Component[] {
+  const own = tearsOf(thing, tear, width, height);
+  const whole = extentOf(thing.cells, width);
+  const near = new Uint8Array(width * height);
+  for (const torn of own) {
+    const extent = extentOf(torn, width);
+    if (torn.length < LEAST_TEAR || extent < Math.min(LONG_TEAR, THROUGH * whole)) continue;
+    const reach = Math.max(LEAST_AROUND, extent);
+    const [xs, ys] = [torn.map((i) => i % width), torn.map((i) => Math.floor(i / width))];
+    const [left, right] = [least(xs) - reach, most(xs) + reach];
+    const [top, bottom] = [least(ys) - reach, most(ys) + reach];
+    for (const i of thing.cells) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if (x >= left && x <= right && y >= top && y <= bottom) near[i] = 1;
+    }
+  }
+  return findComponents({ width, height, data: near });
+}
+
+/** The tears of a thing: torn cells that belong together. */
+function tearsOf({ cells }: Component, tear: Uint8Array, width: number, height: number): number[][] {
+  const data = new Uint8Array(width * height);
+  for (const i of cells) data[i] = tear[i]!;
+  return findComponents(dilate({ width, height, data }, TEAR_GAP)).map((c) => c.cells.filter((i) => data[i]));
+}
+
+const least = (values: readonly number[]): number => values.reduce((a, b) => Math.min(a, b));
+const most = (values: readonly number[]): number => values.reduce((a, b) => Math.max(a, b));
+
+/**
+ * Long tears through something large, as regions around them: what moves all over the place (a curtain, the light of a sky) is cut where two
+ * exposures meet, while leaves and water are torn here and there, nowhere for long.
+ */
+function longTears(thing: Component, tear: Uint8Array, width: number, height: number): Component[] {
+  const own = new Set(thing.cells);
+  return tearsOf(thing, tear, width, height)
+    .filter((torn) => extentOf(torn, width) >= LONG_TEAR)
+    .flatMap((torn) => {
+      const around = new Uint8Array(width * height);
+      for (const i of torn) around[i] = 1;
+      const beside = dilate({ width, height, data: around }, BESIDE_TEAR).data.map((v, i) => (v && own.has(i) ? 1 : 0));
+      return findComponents({ width, height, data: beside });
+    });
+}
+
+/** Cells of both sides of tears. */
+function markTears(evidence: Evidence): Uint8Array {
+  const { width, height, facts } = evidence;
+  const { shown, not } = evidence.of(moments);
+  // Views of a panorama differ by parallax beside every cut that is not told: there only what is near is believed.
+  const reach = facts.kind === 'bracket' ? FAR_TEAR : TEAR_REACH;
+  const tear = new Uint8Array(shown.length);
+  for (let i = 0; i < shown.length; i++) {
+    if (!shown[i] || !not[i]) continue;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    for (let dy = 0; dy <= reach; dy++) {
+      for (let dx = dy === 0 ? 1 : -reach; dx <= reach; dx++) {
+        if (x + dx < 0 || x + dx >= width || y + dy >= height) continue;
+        const j = i + dy * width + dx;
+        if (!shown[j] || shown[j] === shown[i]) continue;
+        if (!hasMoment(not[i]!, shown[j]! - 1) || !hasMoment(not[j]!, shown[i]! - 1)) continue;
+        const isNear = Math.max(Math.abs(dx), dy) <= TEAR_REACH;
+        if (isNear || isUntold(shown, i, dx, dy, width)) tear[i] = tear[j] = 1;
+      }
+    }
+  }
+  return tear;
+}
+
+/** Whether between two cells nothing is told: where a cut is sharp, no window beside it shows one frame. */
+function isUntold(shown: Uint8Array, from: number, dx: number, dy: number, width: number): boolean {
+  const steps = Math.max(Math.abs(dx), dy);
+  for (let n = 1; n < steps; n++)
+    if (shown[from + Math.round((n * dy) / steps) * width + Math.round((n * dx) / steps)]) return false;
+  return true;
+}
+
+/** The longer side of the box around cells, cells; 0 for none. */
+function extentOf(cells: readonly number[], width: number): number {
+  if (cells.length === 0) return 0;
+  const spread = (values: readonly number[]): number => most(values) - least(values) + 1;
+  return Math.max(spread(cells.map((i) => i % width)), spread(cells.map((i) => Math.floor(i / width))));
+}
