@@ -264,14 +264,14 @@ describe('two people at one merge', () => {
     await patch({ order: 0.5, name: 'rim' });
     expect(inForce('mergeA')).toEqual(['stroke-second', 'stroke-first', 'stroke-of-two']);
     await send('mergeA', asking({ kind: 'remove', operationId: 'stroke-second' }), 'one');
-    expect(second().fields).toEqual({ live: false, enabled: false, order: 0.5, name: 'rim', variant: '' });
+    expect(second().fields).toEqual({ live: false, enabled: false, order: 0.5, name: 'rim', variant: '', mask: null });
     const gone = await patch({ name: 'lost' });
     expect([gone.status, words(gone)]).toEqual([
       404,
       'operationId: this merge has no operation stroke-second (any more).',
     ]);
     for (let k = 0; k < 3; k++) await send('mergeA', asking({ kind: 'undo' }), 'one');
-    expect(second().fields).toEqual({ live: true, enabled: true, order, name: '', variant: '' });
+    expect(second().fields).toEqual({ live: true, enabled: true, order, name: '', variant: '', mask: null });
   });
 
   it('what somebody else has changed since is not taken back by undo', async () => {

@@ -96,18 +96,37 @@ it('a thing that was drawn around roughly comes from one frame, in a mask that f
   expect(await count()).toBe(before + 1);
 });
 
-it('a merge that is mended at once has its repair kept, and says so', async () => {
-  const { http, job, jobId, mergeId: before } = opened;
-  await http.post(`/api/jobs/${jobId}/process`).send({ mend: true });
-  const { summary } = await until(job, (j) => j.summary.mergeId !== before);
-  const id = summary.mergeId!;
-  await until(job, (j) => j.work.some((w) => w.kind === 'mend' && w.status === 'done' && w.id !== ''));
-  const read = async () => ({
-    findings: findingChangesSchema.parse((await http.get(`/api/merges/${id}/findings`)).body).changed,
-    operations: operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed,
-    proposals: z.array(proposalSchema).parse((await http.get(`/api/merges/${id}/proposals`)).body),
+describe('a merge that is mended at once', () => {
+  const mended = async () => {
+    const { http, job, jobId } = opened;
+    const before = (await job()).summary.mergeId;
+    const works = (await job()).work.length;
+    await http.post(`/api/jobs/${jobId}/process`).send({ mend: true });
+    const { summary } = await until(job, (j) => j.summary.mergeId !== before);
+    const id = summary.mergeId!;
+    await until(job, (j) => j.work.length > works + 1 && j.work.every((w) => w.status === 'done'));
+    const read = async () => ({
+      findings: findingChangesSchema.parse((await http.get(`/api/merges/${id}/findings`)).body).changed,
+      operations: operationChangesSchema.parse((await http.get(`/api/merges/${id}/operations`)).body).changed,
+      proposals: z.array(proposalSchema).parse((await http.get(`/api/merges/${id}/proposals`)).body),
+    });
+    return until(read, (r) => r.findings[0]?.decision === 'repaired');
+  };
+
+  it('has its repair kept, and says so', async () => {
+    const { http, mergeId } = opened;
+    // What was done on the merge before would come along.
+    const known = operationChangesSchema.parse((await http.get(`/api/merges/${mergeId}/operations`)).body).changed;
+    for (const { id } of known)
+      await http.post(`/api/merges/${mergeId}/changes`).send(asking({ kind: 'remove', operationId: id }));
+    const { findings, operations, proposals } = await mended();
+    expect([findings.length, operations.length]).toEqual([1, 1]);
+    expect(proposals).toMatchObject([{ findingId: findings[0]!.id, closes: true, state: 'kept' }]);
   });
-  const { findings, operations, proposals } = await until(read, (r) => r.findings[0]?.decision === 'repaired');
-  expect([findings.length, operations.length]).toEqual([1, 1]);
-  expect(proposals).toMatchObject([{ findingId: findings[0]!.id, closes: true, state: 'kept' }]);
+
+  it('is not mended twice where a repair that came along closes it', async () => {
+    const { operations, proposals } = await mended();
+    expect(operations.length).toBe(1);
+    expect(proposals.filter((p) => p.operation)).toEqual([]);
+  });
 });

@@ -136,16 +136,19 @@ async function settle(
         ? []
         : await run('fitMask', { scene: acting, facts, source, polygon, ...maskGrowth(polygon, of) }, signal);
     const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.points)]), size);
-    const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> => {
-      const operations = [...scene.operations, ...operationsReaching(by, region, AROUND_PX)];
+    const lookWith = (operations: readonly Operation[]): Promise<readonly Detection[]> => {
       const place = { facts, yardsticks, region, gridWidth, gridHeight };
-      return run('recheck', { scene: { ...scene, operations }, ...place }, signal);
+      return run('recheck', { scene: { ...scene, operations: [...operations] }, ...place }, signal);
     };
+    const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> =>
+      lookWith([...scene.operations, ...operationsReaching(by, region, AROUND_PX)]);
     const before = await look(kept);
     // By itself a place may be called otherwise than in the whole picture.
     const names = before.some((d) => d.defect === defect) ? [defect] : before.map((d) => d.defect);
     const whole = cellsOf(names, before, bbox, gridWidth);
-    if (whole === 0 && kept.length > 0 && cellsOf([defect], await look([]), bbox, gridWidth) > 0)
+    // What acts already, from before or for another finding, has closed it.
+    const acts = scene.operations.length + kept.length > 0;
+    if (whole === 0 && acts && cellsOf([defect], await lookWith([]), bbox, gridWidth) > 0)
       return { ...best, rest: 0 };
     const repairs =
       source === 'around'
