@@ -148,8 +148,7 @@ async function settle(
     const whole = cellsOf(names, before, bbox, gridWidth);
     // What acts already, from before or for another finding, has closed it.
     const acts = scene.operations.length + kept.length > 0;
-    if (whole === 0 && acts && cellsOf([defect], await lookWith([]), bbox, gridWidth) > 0)
-      return { ...best, rest: 0 };
+    if (whole === 0 && acts && cellsOf([defect], await lookWith([]), bbox, gridWidth) > 0) return { ...best, rest: 0 };
     const repairs =
       source === 'around'
         ? [() => filled(finding, acting, context)]
