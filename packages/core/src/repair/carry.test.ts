@@ -10,7 +10,11 @@ const merge = (names: string, shift = 0, size = 400): CarryMerge => ({
   height: 300,
   frames: [...names].map((name) => {
     const { toMerge } = { A, B, C }[name] as ReturnType<typeof similarityGeometry>;
-    return { name, geometry: similarityGeometry({ ...toMerge, tx: toMerge.tx + shift, ty: toMerge.ty - shift }) };
+    return {
+      id: `picture ${name}`,
+      name,
+      geometry: similarityGeometry({ ...toMerge, tx: toMerge.tx + shift, ty: toMerge.ty - shift }),
+    };
   }),
 });
 
@@ -28,6 +32,15 @@ const taken = (carried: ReturnType<typeof carryOperation>): Operation => {
 it('a donor is found again by its name, whatever its number is now', () => {
   const carried = taken(carryOperation(outline, merge('ABC'), merge('CAB'), false));
   expect([carried.donor, carried.shape]).toEqual([2, outline.shape]);
+});
+
+it('of two frames of one name the same picture counts; one that was read anew counts by its name', () => {
+  const to = merge('AB');
+  const [, b] = to.frames as [unknown, (typeof to.frames)[number]];
+  const twice = { ...to, frames: [{ ...b, id: 'another B' }, ...to.frames] };
+  expect(taken(carryOperation(outline, merge('AB'), twice, false)).donor).toBe(2);
+  const anew = { ...to, frames: [to.frames[0]!, { ...b, id: 'read anew' }] };
+  expect(taken(carryOperation(outline, merge('AB'), anew, false)).donor).toBe(1);
 });
 
 it('a frame that is gone is named', () => {

@@ -3,11 +3,18 @@ import { frameToMerge, mergeToFrame, type FrameGeometry } from '../frame';
 import { partsOf, type Operation, type OperationMask, type OperationPart } from './operations';
 import { drawnShape, shapeRegion, type DrawnShape } from './shapes';
 
+/** A frame of a merge, by the picture that it is and its name. */
+export interface CarryFrame {
+  readonly id: string;
+  readonly name: string;
+  readonly geometry: FrameGeometry;
+}
+
 /** A merge as repairs lie on it. */
 export interface CarryMerge {
   readonly width: number;
   readonly height: number;
-  readonly frames: readonly { readonly name: string; readonly geometry: FrameGeometry }[];
+  readonly frames: readonly CarryFrame[];
 }
 
 /** An operation in the later merge, or why it is not one there. */
@@ -20,7 +27,8 @@ type Point = readonly [x: number, y: number];
 type Move = (point: Point) => Point | null;
 
 /**
- * Carries an operation over: its donors are found again by their names, its masks go where what they were drawn on lies now.
+ * Carries an operation over: its donors are found again (the same picture, else one of its name: a frame that was read anew), its masks go
+ * where what they were drawn on lies now.
  * @param isSamePicture whether both merges are the same picture, so that what was measured on it still holds
  */
 export function carryOperation(
@@ -30,23 +38,22 @@ export function carryOperation(
   isSamePicture: boolean,
 ): Carried {
   const parts = [operation, ...(operation.also ?? [])];
-  const names = parts.map(({ donor }) => (donor === null ? null : from.frames[donor]!.name));
-  const gone = names.find((name) => name !== null && !to.frames.some((f) => f.name === name));
-  if (gone !== undefined) return { why: `${gone} is no longer among the frames` };
-  const indexOf = (name: string | null): number | null =>
-    name === null ? null : to.frames.findIndex((f) => f.name === name);
+  const donors = parts.map(({ donor }) => (donor === null ? null : from.frames[donor]!));
+  const gone = donors.find((frame) => frame && indexIn(to, frame) === -1);
+  if (gone) return { why: `${gone.name} is no longer among the frames` };
   const stays = isSamePicture || staysAt(operation, from, to);
   if (!isSamePicture && parts.some((p) => p.tone || p.pull))
     return { why: 'it was measured on the picture as it was: its tone, or how far it pulls' };
   const carried: OperationPart[] = [];
   for (const [k, part] of parts.entries()) {
-    const donor = indexOf(names[k]!);
+    const frame = donors[k]!;
+    const donor = frame && indexIn(to, frame);
     if (stays) {
       carried.push({ ...part, donor });
       continue;
     }
     if (part.shift) return { why: 'the picture lies elsewhere now, and it was set in by a px or two' };
-    const shape = moved(drawnShape(part.shape), moveBy(from, to, names[k]!), to);
+    const shape = moved(drawnShape(part.shape), moveBy(from, to, frame), to);
     if (!shape) return { why: 'the picture lies elsewhere now' };
     carried.push({ ...part, donor, shape });
   }
@@ -56,12 +63,18 @@ export function carryOperation(
   return { operation: { ...operation, ...first!, ...(also.length > 0 && { also }), mask } };
 }
 
+/** The number of a frame in another merge; −1 where it is not in it. */
+function indexIn({ frames }: CarryMerge, { id, name }: CarryFrame): number {
+  const same = frames.findIndex((f) => f.id === id);
+  return same === -1 ? frames.findIndex((f) => f.name === name) : same;
+}
+
 /** Whether the frames lie where they did, all around what an operation touches. */
 function staysAt(operation: Operation, from: CarryMerge, to: CarryMerge): boolean {
   if (from.width !== to.width || from.height !== to.height) return false;
   return partsOf(operation).every(({ donor, shape }) => {
     const { x, y, width, height } = shapeRegion(shape);
-    const move = moveBy(from, to, donor === null ? null : from.frames[donor]!.name);
+    const move = moveBy(from, to, donor === null ? null : from.frames[donor]!);
     const clamp = ([u, v]: Point): Point => [
       Math.min(from.width, Math.max(0, u)),
       Math.min(from.height, Math.max(0, v)),
@@ -83,10 +96,10 @@ function staysAt(operation: Operation, from: CarryMerge, to: CarryMerge): boolea
  * Where a point of the earlier merge lies in the later one: by what the frame shows there, or for the merge itself by whichever frame is
  * in both.
  */
-function moveBy(from: CarryMerge, to: CarryMerge, name: string | null): Move {
-  const pairs = from.frames.flatMap((old) => {
-    const now = to.frames.find((f) => f.name === old.name);
-    return now && (name === null || old.name === name) ? [{ old: old.geometry, now: now.geometry }] : [];
+function moveBy(from: CarryMerge, to: CarryMerge, frame: CarryFrame | null): Move {
+  const pairs = (frame ? [frame] : from.frames).flatMap((old) => {
+    const now = to.frames[indexIn(to, old)];
+    return now ? [{ old: old.geometry, now: now.geometry }] : [];
   });
   return ([x, y]) => {
     for (const { old, now } of pairs) {

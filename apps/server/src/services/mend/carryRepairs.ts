@@ -1,7 +1,6 @@
 // The repairs of a job's last merge carried over to a new one: nobody paints twice because a frame came or the alignment changed.
-import type { Carry, NewOperation, Operation } from '@blendrak/contract';
+import { newOperationSchema, type Carry, type NewOperation, type Operation } from '@blendrak/contract';
 import { carryOperation, type CarryMerge } from '@blendrak/core/repair';
-import { newOperationSchema } from '@blendrak/contract';
 import type { MergeBody, Storage } from '../../storage';
 import { newId } from '../context';
 import { operationWords } from './operationWords';
@@ -53,7 +52,11 @@ export function carryRepairs(
 }
 
 function placed({ width, height, frames }: MergeBody): CarryMerge {
-  return { width, height, frames: frames.map(({ fileName, geometry }) => ({ name: fileName, geometry })) };
+  return {
+    width,
+    height,
+    frames: frames.map(({ pictureId, fileName, geometry }) => ({ id: pictureId, name: fileName, geometry })),
+  };
 }
 
 /** What an operation does, as it is kept. */
