@@ -177,3 +177,27 @@ it('strokes that an older version of the application left unsent are in the draw
     operation: { kind: 'paint', donor: 2, shape: { kind: 'stroke', ...{ ...stroke, frame: undefined } } },
   });
 });
+
+it('what is answered is not unsent any more in the same moment: no undo counts twice', async () => {
+  const drawer = memoryDrawer();
+  // Reading the drawer takes a while, as that of a browser does.
+  const all = async () => {
+    await new Promise((wait) => setTimeout(wait, 20));
+    return drawer.all();
+  };
+  let unsent: string[] = [];
+  const leftAtAnswer: string[][] = [];
+  const outbox = openOutbox({
+    drawer: { ...drawer, all },
+    send: () => Promise.resolve(NO_CHANGES),
+    alone: (work) => work(),
+    tell: () => undefined,
+    onAnswer: () => queueMicrotask(() => leftAtAnswer.push(unsent)),
+    onRefused: () => undefined,
+    onChange: (list) => (unsent = list.map((u) => u.id)),
+  });
+  outbox.add(adding('a'));
+  outbox.add(undoing('b'));
+  await until(() => leftAtAnswer.length === 2);
+  expect(leftAtAnswer).toEqual([['b'], []]);
+});

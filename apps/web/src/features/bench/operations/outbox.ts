@@ -70,7 +70,11 @@ export function openOutbox(parts: OutboxParts): Outbox {
       const changes = await parts.send(next);
       setAway(false);
       await drawer.drop(next.id);
+      // What is answered and what is unsent change together: an undo counted in both would leave nothing to take back for a moment.
+      kept = kept.filter((c) => c.id !== next.id);
+      entering = entering.filter((c) => c.id !== next.id);
       parts.onAnswer(next, changes);
+      tellHere();
     } catch (error) {
       if (!(error instanceof ServerProblem && FINAL.has(error.status))) {
         setAway(true);
