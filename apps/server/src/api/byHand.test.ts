@@ -1,6 +1,13 @@
 // What is drawn or brought by hand, over HTTP: lines pulled straight, tones evened, masks and repairs that come from elsewhere.
 import sharp from 'sharp';
-import { operationChangesSchema, pinSchema, problemSchema, type HandOrder, type Operation } from '@blendrak/contract';
+import {
+  operationChangesSchema,
+  pinSchema,
+  problemSchema,
+  type HandOrder,
+  type Operation,
+  type OperationMaskRecord,
+} from '@blendrak/contract';
 import { asking } from '../testing/paint';
 import { openSoftPatchJob } from '../testing/softPatchJob';
 import { until } from '../testing/until';
@@ -126,8 +133,8 @@ describe('a mask that is changed after it was drawn', () => {
     const small = asking({ kind: 'add', operation: brushed([[220, 170]], 40) });
     await change(small);
     const painted = await tile();
-    const patch = (mask: object | null) =>
-      change(asking({ kind: 'patch', operationId: small.id, patch: { mask } as never }));
+    const patch = (mask: OperationMaskRecord | null) =>
+      change(asking({ kind: 'patch', operationId: small.id, patch: { mask } }));
     expect((await patch({ ...plain, growPx: 20 })).status).toBe(201);
     const grown = await tile();
     await undo();

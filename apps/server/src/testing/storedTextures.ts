@@ -5,7 +5,7 @@ import { SAME_PLACE } from '@blendrak/core/frame';
 import { IDENTITY_TONE, type Plane } from '@blendrak/core/image';
 import { addNoise, greyPixels, samplePlane, waveTexture } from '../../../../packages/core/src/testing/pictures';
 import { storePicture } from '../jobs/handlers/storePicture';
-import type { PlacedPicture } from '../jobs/protocol';
+import type { InspectionScene, PlacedPicture } from '../jobs/protocol';
 
 export const [W, H] = [600, 440];
 export const NOISE = 0.004;
@@ -20,6 +20,15 @@ export function plane(dx = 0, dy = 0, gain = 1, seed = 1): Plane {
 }
 
 export type Stored = PlacedPicture & { readonly width: number; readonly height: number };
+
+/** A merge with operations and frames. */
+export function sceneOf(
+  merge: Stored,
+  operations: InspectionScene['operations'] = [],
+  frames: readonly PlacedPicture[] = [],
+): InspectionScene {
+  return { merge, frames, operations };
+}
 
 /** Stores pictures in a folder, as grey or in three channels. */
 export function storeIn(root: string) {

@@ -7,8 +7,8 @@ import { samplePlane } from '../../../../../packages/core/src/testing/pictures';
 import { openTileFile } from '../../codecs';
 import { temporaryFolder } from '../../testing/inProcess';
 import { paintStroke } from '../../testing/paint';
-import { W, H, NOISE, texture, type Stored, storeIn } from '../../testing/storedTextures';
-import type { InspectionScene, PlacedPicture } from '../protocol';
+import { W, H, NOISE, texture, type Stored, sceneOf, storeIn } from '../../testing/storedTextures';
+import type { InspectionScene } from '../protocol';
 import { beginTiffTask, renderRowsTask } from './exportTiff';
 import { edgesTask, layerPngTask } from './finishPicture';
 
@@ -23,12 +23,8 @@ beforeAll(async () => {
 });
 
 describe('a picture on its way out', () => {
-  const scene = (
-    operations: InspectionScene['operations'] = [],
-    frames: readonly PlacedPicture[] = [],
-  ): InspectionScene => ({
-    ...{ merge: base, frames, operations },
-  });
+  const scene = (operations?: InspectionScene['operations'], frames?: readonly Stored[]) =>
+    sceneOf(base, operations, frames);
   /** Renders a part of the merge, turned, and reads it back. */
   async function cut(
     turnDeg: number,

@@ -4,8 +4,8 @@ import type { MaskShape } from '@blendrak/core/repair';
 import { addNoise, samplePlane } from '../../../../../packages/core/src/testing/pictures';
 import { temporaryFolder } from '../../testing/inProcess';
 import { paintStroke } from '../../testing/paint';
-import { W, H, NOISE, plane, type Stored, storeIn } from '../../testing/storedTextures';
-import type { InspectionScene, PlacedPicture } from '../protocol';
+import { W, H, NOISE, plane, type Stored, sceneOf, storeIn } from '../../testing/storedTextures';
+import type { InspectionScene } from '../protocol';
 import { fitMaskTask } from './fitMaskTask';
 import { evenFieldTask, toneFieldTask } from './matchTone';
 import { nudgeTask } from './nudgePlace';
@@ -22,12 +22,8 @@ beforeAll(async () => {
 });
 
 describe('a place that is mended', () => {
-  const scene = (
-    operations: InspectionScene['operations'] = [],
-    frames: readonly PlacedPicture[] = [],
-  ): InspectionScene => ({
-    ...{ merge: base, frames, operations },
-  });
+  const scene = (operations?: InspectionScene['operations'], frames?: readonly Stored[]) =>
+    sceneOf(base, operations, frames);
   it('a halo beside an edge is evened by what an exposure says of it; a place that is as it should be stays', () => {
     const outline: MaskShape = {
       ...{ kind: 'outline', growPx: 0, featherPx: 4, strength: 1 },

@@ -1,8 +1,9 @@
 // The repairs of a job's last merge carried over to a new one: nobody paints twice because a frame came or the alignment changed.
-import { newOperationSchema, type Carry, type NewOperation, type Operation } from '@blendrak/contract';
+import type { Carry, Operation } from '@blendrak/contract';
 import { carryOperation, type CarryMerge } from '@blendrak/core/repair';
 import type { MergeBody, Storage } from '../../storage';
 import { newId } from '../context';
+import { bareOperation } from './bareOperation';
 import { operationWords } from './operationWords';
 
 /** The merge that repairs are carried over from. */
@@ -43,7 +44,7 @@ export function carryRepairs(
     }
     const { enabled, name, variant } = operation;
     const id = newId();
-    storage.operations.append(to.id, id, bare(carried.operation), storage.merges.bumpRevision(to.id));
+    storage.operations.append(to.id, id, bareOperation(carried.operation), storage.merges.bumpRevision(to.id));
     const mask = carried.operation.mask ? { ...operation.mask!, insideOut: carried.operation.mask.insideOut } : null;
     storage.operations.patch(id, { enabled, name, variant, mask }, storage.merges.bumpRevision(to.id));
     taken += 1;
@@ -57,10 +58,4 @@ function placed({ width, height, frames }: MergeBody): CarryMerge {
     height,
     frames: frames.map(({ pictureId, fileName, geometry }) => ({ id: pictureId, name: fileName, geometry })),
   };
-}
-
-/** What an operation does, as it is kept. */
-function bare(operation: object): NewOperation {
-  const { donor, shape, shift, tone, pull, also } = operation as Omit<NewOperation, 'kind'>;
-  return newOperationSchema.parse({ kind: 'paint', donor, shape, shift, tone, pull, also });
 }

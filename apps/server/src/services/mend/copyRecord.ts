@@ -1,10 +1,11 @@
 // The repairs of a merge done on another one of the same set-up, too: products shot alike on one table, a bracket for each room.
-import type { Copied, CopyOrder, NewOperation, Operation } from '@blendrak/contract';
+import type { Copied, CopyOrder, Operation } from '@blendrak/contract';
 import { partsOf } from '@blendrak/core/repair';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
 import { note } from '../log/journal';
+import { bareOperation } from './bareOperation';
 import type { Asker, OperationsService } from './operations';
 
 /**
@@ -31,7 +32,7 @@ export function copyRecord(
   const taken = acting.filter(isOfAnyPicture);
   for (const operation of taken.toSorted((a, b) => a.order - b.order)) {
     const id = newId();
-    repair.change(mergeId, { id, change: { kind: 'add', operation: bare(operation) } }, { person });
+    repair.change(mergeId, { id, change: { kind: 'add', operation: bareOperation(operation) } }, { person });
     const { name, mask } = operation;
     if (name !== '' || mask) {
       const change = { kind: 'patch' as const, operationId: id, patch: { name, mask } };
@@ -46,9 +47,4 @@ export function copyRecord(
 /** Whether an operation says nothing of the tone of the picture that it was made on. */
 function isOfAnyPicture(operation: Operation): boolean {
   return partsOf(operation).every(({ tone }) => !tone);
-}
-
-/** What an operation does, without what it is called and when it acts. */
-function bare({ kind, donor, shape, shift, pull, also }: Operation): NewOperation {
-  return { kind, donor, shape, ...(shift && { shift }), ...(pull && { pull }), ...(also && { also }) };
 }

@@ -8,6 +8,7 @@ import Switch from '@mui/material/Switch';
 import Typography from '@mui/material/Typography';
 import { useEffect, useState } from 'react';
 import type { Operation, OperationMaskRecord } from '@blendrak/contract';
+import { MOST_CHANGE_PX } from '@blendrak/core/repair';
 import { MONO } from '../../../app/theme';
 import type { BenchMerge } from '../../../shared/queries';
 import { useBench } from '../store';
@@ -27,7 +28,6 @@ interface MaskPanelProps {
 const AS_MADE: OperationMaskRecord = { growPx: 0, softenPx: 0, strength: 1, insideOut: null, snapped: null };
 
 const MOST_GROW_PX = 60;
-const MOST_SOFTEN_PX = 100;
 const MOST_REACH_PX = 60;
 const USUAL_REACH_PX = 12;
 
@@ -69,7 +69,7 @@ export function MaskPanel({ merge, title, operation, anchor, onMask, onSnap, onC
         label="Soften the rim"
         value={mask.softenPx}
         min={0}
-        max={MOST_SOFTEN_PX}
+        max={MOST_CHANGE_PX}
         unit="px"
         onSet={(softenPx) => change({ softenPx })}
       />
