@@ -58,7 +58,7 @@ it('with nothing to learn from, evidence stands as it is', () => {
 it('is written as the file that it is read from', async () => {
   const calibration = fitCalibration(world(300, 4), SEEDS);
   const text = calibrationFile(calibration);
-  expect(text).toContain("import type { Calibration } from './sureness';");
+  expect(text).toContain("import type { Calibration } from './calibrationShape';");
   const literal = text.slice(text.indexOf('= {') + 2, text.lastIndexOf(';'));
   expect(new Function(`return ${literal}`)()).toEqual(calibration);
 });

@@ -99,7 +99,7 @@ export function calibrationFile({ seeds, kinds }: Calibration): string {
       .join(', ');
   return [
     '// Data: how sure findings are, as `blendrak evaluate --calibration` learnt it. Made anew when detectors change; never by hand.',
-    "import type { Calibration } from './sureness';",
+    "import type { Calibration } from './calibrationShape';",
     '',
     'export const CALIBRATION: Calibration = {',
     '  seeds: [',

@@ -1,5 +1,5 @@
 // Data: how sure findings are, as `blendrak evaluate --calibration` learnt it. Made anew when detectors change; never by hand.
-import type { Calibration } from './sureness';
+import type { Calibration } from './calibrationShape';
 
 export const CALIBRATION: Calibration = {
   seeds: [

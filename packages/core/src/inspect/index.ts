@@ -21,7 +21,8 @@ export {
   type Yardsticks,
 } from './evidence';
 export { detectorsFor, findDefects } from './findDefects';
-export { surenessOf, weighed, type Calibration, type Evident, type KindCalibration } from './sureness';
+export type { Calibration, KindCalibration } from './calibrationShape';
+export { surenessOf, weighed, type Evident } from './sureness';
 export { drawLookMaps, LOOK_MAPS, type LookMapName, type LookMaps } from './lookMaps';
 export { mergeDefects, regionDefects, regionEvidence } from './inspectRegion';
 export { arbitrate, CLAIMS, hides, type Claim } from './arbitrate';

@@ -2,24 +2,7 @@
 import type { Defect } from './detection';
 import type { MergeKind } from './layers/layer';
 import { CALIBRATION } from './calibration';
-
-/** What a logistic regression learnt for one kind of merge. */
-export interface KindCalibration {
-  readonly constant: number;
-  /** Weight of the evidence, as log odds. */
-  readonly evidence: number;
-  /** Weight of how plainly it shows, as the logarithm of just noticeable steps. */
-  readonly steps: number;
-  /** What a defect adds; 0 for one that is not named. */
-  readonly defects: Partial<Readonly<Record<Defect, number>>>;
-}
-
-/** A calibration with what it was learnt from. */
-export interface Calibration {
-  /** First seed and number of scenes of each series. */
-  readonly seeds: readonly { readonly kind: MergeKind; readonly first: number; readonly scenes: number }[];
-  readonly kinds: Readonly<Record<MergeKind, KindCalibration>>;
-}
+import type { Calibration } from './calibrationShape';
 
 /** What is known of a finding before it is said how sure it is. */
 export interface Evident {
