@@ -121,11 +121,13 @@ async function surveys(
 ): Promise<SetFacts['surveys']> {
   if (!hasSurveys(kind)) return {};
   const every = Math.max(1, Math.ceil(frames.length / MOST_SURVEYED));
-  const some = frames.filter((_, k) => k % every === 0);
+  const isLookedAt = (k: number): boolean => k % every === 0;
+  const some = frames.filter((_, k) => isLookedAt(k)).length;
   let done = 0;
-  const looks = await inParallel(some, parallel, async (picture) => {
+  const looks = await inParallel([...frames.entries()], parallel, async ([k, picture]) => {
+    if (!isLookedAt(k)) return null;
     const look = await run('survey', { kind, picture }, signal);
-    onProgress((0.1 * ++done) / some.length, `looked at ${done} of ${some.length} frames by themselves`);
+    onProgress((0.1 * ++done) / some, `looked at ${done} of ${some} frames by themselves`);
     return look;
   });
   return joinSurveys(kind, looks, frames);

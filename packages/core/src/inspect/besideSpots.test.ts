@@ -1,7 +1,8 @@
 // What a speck of one frame is taken for, and what lies beside it by itself.
 import type { Detection } from './detection';
 import type { SetFacts } from './layers/layer';
-import { sensorSpots, type SensorSpot } from './layers/sensorSpots';
+import { sensorSpots } from './layers/sensorSpots';
+import type { SensorSpot } from './sensor/spotsOnSensor';
 import { withoutSpots } from './besideSpots';
 
 const [W, H] = [60, 40];

@@ -2,7 +2,8 @@
 import { CELL_PX } from '../kernels';
 import type { Defect, Detection } from './detection';
 import type { SetFacts } from './layers/layer';
-import { sensorSpots, type SensorSpot } from './layers/sensorSpots';
+import { sensorSpots } from './layers/sensorSpots';
+import type { SensorSpot } from './sensor/spotsOnSensor';
 
 /** A speck reaches so many times its radius, and a cell besides. */
 const REACH = 1.5;

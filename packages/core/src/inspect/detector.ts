@@ -41,6 +41,8 @@ export interface Detector {
   readonly donorBy: 'detail' | 'spill' | 'moment' | null;
   /** Whether several frames together may repair it, none of which covers all of it; default not. */
   readonly mendsInParts?: boolean;
+  /** Whether it is so small that the picture around it says what should be there: repairable though no frame has it; default not. */
+  readonly fillsFromAround?: boolean;
   /** Whether it is a step of tone or colour, not other structure; default not. */
   readonly isOfTone?: boolean;
   /** Change (RMS, 0..1) that is to be expected at least where it is only estimated; 0 when left out. */

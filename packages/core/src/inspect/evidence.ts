@@ -171,12 +171,12 @@ export function surveyFrame(kind: MergeKind, frame: SurveyedFrame): Readonly<Rec
 
 /**
  * What the surveys of all frames found, by layer.
- * @param looks of the frames looked at, in order
+ * @param looks one per frame; null for frames that were not looked at
  * @param frames all of the set
  */
 export function joinSurveys(
   kind: MergeKind,
-  looks: readonly Readonly<Record<string, unknown>>[],
+  looks: readonly (Readonly<Record<string, unknown>> | null)[],
   frames: readonly SizedGeometry[],
 ): SetFacts['surveys'] {
   return Object.fromEntries(
@@ -186,7 +186,7 @@ export function joinSurveys(
             [
               name,
               survey.join(
-                looks.map((look) => look[name]),
+                looks.map((look) => look && look[name]),
                 frames,
                 kind,
               ),

@@ -111,23 +111,24 @@ export function traceDetection(
   const donor = (nearSide === null ? able[0] : (able.find(sound) ?? able[0])) ?? inParts;
   const nameOf = (k: number): string => frameNames[k] ?? `frame ${k + 1}`;
   const gain = gainOf(donor);
-  const repairable = detector.donorBy !== null && donor >= 0 && !detection.noFrameHasIt;
+  const hasDonor = detector.donorBy !== null && donor >= 0 && !detection.noFrameHasIt;
+  const repairable = hasDonor || (detector.fillsFromAround ?? false);
   // No frame that could repair it is sharper than the merge: what spoke for it was another moment, or the way in which tones were flattened.
   const isNoLoss = detection.defect === 'soft-patch' && (donor >= 0 || moments.includes(true)) && gain < LEAST_GAIN;
-  const isNoSpill = nearSide !== null && repairable && !sound(donor);
-  const source = repairable ? stack.frames[donor]! : null;
+  const isNoSpill = nearSide !== null && hasDonor && !sound(donor);
+  const source = hasDonor ? stack.frames[donor]! : null;
   const sight = sightOf(stack, cells, departureOf(detection, source, frames[donor]?.difference ?? 0, top));
   const isEnough = repairable || lostToBlur(detection, top) >= (detector.leastChange ?? 0);
   const severity = Math.round(visibilityOf(noticeableSteps(sight, ON_SCREEN)));
   return {
     frames,
-    donor: repairable ? donor : null,
+    donor: hasDonor ? donor : null,
     gain,
     repairable,
     cause: detector.cause({
       measurements: detection.measurements,
       shown: nameOf(frames.reduce((k, f, i) => (f.shownShare > frames[k]!.shownShare ? i : k), 0)),
-      donor: repairable ? nameOf(donor) : '',
+      donor: hasDonor ? nameOf(donor) : '',
       frames: frameNames,
     }),
     severity,

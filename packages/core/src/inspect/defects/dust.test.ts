@@ -80,3 +80,67 @@ describe('in two frames', () => {
     expect(look(frames(null, [150, 100, 1], [150 + SHIFTS[1]!, 100, 0.3]).slice(0, 2))).toEqual([]);
   });
 });
+
+describe('on a tripod that gave a little', () => {
+  /** Less than the speck's own radius, as a hand on the release moves a camera. */
+  const moves = [0, 2.5, -1.8, 3.4];
+  const shots = (speck: boolean): Plane[] =>
+    moves.map((move, k) =>
+      addNoise(
+        samplePlane(W, H, (x, y) => {
+          const light = speck ? through(Math.hypot(x - 150, y - 100)) : 1;
+          return ground(x + move, y) * light ** 0.45;
+        }),
+        0.003,
+        60 + k,
+      ),
+    );
+  const shifted = (planes: readonly Plane[]): AlignedFrame[] =>
+    planes.map((p, k) => ({
+      ...frameOf(kernels, p),
+      geometry: similarityGeometry({ re: 1, im: 0, tx: moves[k]!, ty: 0 }),
+    }));
+
+  it('is found, and as no frame shows the place without it, it is to be filled', () => {
+    const planes = shots(true);
+    const { found, trace } = inspectSmall(kernels, 'bracket', frameOf(kernels, planes[0]!), shifted(planes), planes);
+    expect(found.map((d) => d.defect)).toEqual(['dust']);
+    expect(found[0]!.shownBy).toEqual(expect.arrayContaining([0, 1, 2, 3]));
+    const traced = trace(found[0]!);
+    expect(traced).toMatchObject({ donor: null, repairable: true });
+    expect(traced.cause).toContain('no frame shows this place without it');
+  });
+
+  it('is not told of a merge from which it was taken out', () => {
+    const planes = shots(true);
+    const mended = frameOf(kernels, shots(false)[0]!);
+    expect(inspectSmall(kernels, 'bracket', mended, shifted(planes), planes).found).toEqual([]);
+  });
+});
+
+it('a stack that takes cells by turns from frames that moved shows it in pieces: these are found', () => {
+  const shots = SHIFTS.map((shift, k) =>
+    addNoise(
+      samplePlane(W, H, (x, y) => ground(x + shift / 8, y) * through(Math.hypot(x - 150, y - 100)) ** 0.45),
+      0.003,
+      80 + k,
+    ),
+  );
+  const still = shots.map((p, k) => ({
+    ...frameOf(kernels, p),
+    geometry: similarityGeometry({ re: 1, im: 0, tx: SHIFTS[k]! / 8, ty: 0 }),
+  }));
+  // Above a line from one frame, beneath it from the last one, in which the speck lies 11.5 px farther right.
+  const merge = samplePlane(W, H, (x, y) =>
+    y < 100
+      ? shots[0]!.data[Math.floor(y) * W + Math.floor(x)]!
+      : ground(x, y) * through(Math.hypot(x - 161.5, y - 100)) ** 0.45,
+  );
+  const { found } = inspectSmall(kernels, 'focus-stack', frameOf(kernels, merge), still, shots);
+  const dust = found.filter((d) => d.defect === 'dust');
+  expect(dust.length).toBeGreaterThan(0);
+  const cells = dust.flatMap((d) => d.cells.map((i) => [(i % 72) * 4 + 2, Math.floor(i / 72) * 4 + 2] as const));
+  // Nothing is marked where the half that is shown is free of it.
+  expect(cells.some(([x, y]) => y < 100 && x > 162)).toBe(false);
+  expect(cells.some(([x, y]) => y > 104 && x < 150)).toBe(false);
+});

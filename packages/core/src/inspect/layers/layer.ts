@@ -70,6 +70,7 @@ export interface Layer<M extends LayerMaps, S = unknown, C = unknown, V = unknow
   readonly survey?: {
     /** In a worker, one frame at a time. */
     look(frame: SurveyedFrame): unknown;
+    /** `looks` one per frame; null for frames that were not looked at. */
     join(looks: readonly unknown[], frames: readonly SizedGeometry[], kind: MergeKind): V;
   };
   /** For layers that cost less once the picture has told what need not be looked for. */

@@ -23,7 +23,7 @@ export function FillOffer({ finding }: { readonly finding: Finding }) {
     },
   });
   const words = OFFERS[finding.defect];
-  if (!words || finding.repairable || finding.decision !== 'open') return null;
+  if (!words || finding.donor !== null || finding.decision !== 'open') return null;
   return (
     <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
       <Button variant="outlined" disabled={fill.isPending} onClick={() => fill.mutate()}>
