@@ -1,4 +1,5 @@
 // The log over HTTP: counts, lessons, what is remembered of jobs that are gone, and a thousand jobs.
+import { FULL_SIZE } from '@blendrak/core/cells';
 import { z } from 'zod';
 import {
   jobSchema,
@@ -20,7 +21,13 @@ const log = async (by = 'kind'): Promise<Log> => logSchema.parse((await http.get
 const lessons = async (): Promise<Lesson[]> => z.array(lessonSchema).parse((await http.get('/api/log/lessons')).body);
 
 function inspectedJob(mergeId: string, ...findings: Partial<Finding>[]): string {
-  const jobId = recordMerge(services, mergeId, 3, 1024, { grain: null, inside: null, surveys: {}, yardsticks: {} });
+  const jobId = recordMerge(services, mergeId, 3, 1024, {
+    grain: null,
+    inside: null,
+    working: FULL_SIZE,
+    surveys: {},
+    yardsticks: {},
+  });
   findings.forEach((part, k) =>
     services.storage.findings.insert({ ...plainFinding(mergeId, `${mergeId}-${k}`), frames: FRAMES, ...part }, k),
   );

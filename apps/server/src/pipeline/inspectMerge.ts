@@ -1,18 +1,21 @@
 // Step: a merge of any kind inspected against its frames.
-import { grainOf, type Grain, type GrainSample } from '@blendrak/core/cells';
+import { grainOf, type Grain, type GrainSample, type WorkingPx } from '@blendrak/core/cells';
 import { focusAxis } from '@blendrak/core/defocus';
 import {
   calibrate,
+  detectionInFullPx,
   drawLookMaps,
   emptyEvidence,
   explanation,
   hasSurveys,
   joinSurveys,
+  mapInFullPx,
   missedLooking,
   narrowLooking,
   placeEvidence,
   startLooking,
   surenessOf,
+  twoGrids,
   type Detection,
   type EvidenceMaps,
   type ExplanationMaps,
@@ -29,6 +32,8 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import type { TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from '../jobs';
 import { cellRegions } from './mergeStack';
+import { placesOver } from './placesOver';
+import { workingPxOf } from './workingPx';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
 
 export interface InspectedFinding {
@@ -76,22 +81,28 @@ export async function inspectMerge(
 ): Promise<Inspection> {
   const { run, signal, onProgress, parallel } = context;
   const scene = { merge, frames, operations: [] };
-  const inside = await run('mat', { merge }, signal);
+  const mat = await run('mat', { merge }, signal);
+  const working = await workingPxOf(kind, scene, mat ?? { x: 0, y: 0, width, height }, context);
+  const grids = twoGrids(width, height, working.unitPx);
+  const size = { width: Math.floor(width / working.unitPx), height: Math.floor(height / working.unitPx) };
+  const inside = mat && within(mat, working.unitPx);
   const facts: SetFacts = {
     kind,
     inside,
+    working,
     axis: kind === 'focus-stack' ? focusAxis(frames) : null,
-    surveys: await surveys(kind, frames, context),
-    grain: await ownGrain(kind, scene, inside ?? { x: 0, y: 0, width, height }, context),
+    surveys: await surveys(kind, frames, working, context),
+    grain: await ownGrain(kind, scene, working, inside ?? { x: 0, y: 0, ...size }, context),
   };
-  const maps = shared(emptyEvidence(kind, Math.floor(width / CELL_PX), Math.floor(height / CELL_PX)));
-  const yardsticks = await onePass(scene, facts, maps, width, height, context);
-  const detections = await run('detect', { maps, facts, yardsticks }, signal);
+  const maps = shared(emptyEvidence(kind, grids.working.width, grids.working.height));
+  const yardsticks = await onePass(scene, facts, maps, size.width, size.height, context);
+  const found = await run('detect', { maps, facts, yardsticks }, signal);
+  const detections = found.map((d) => detectionInFullPx(d, grids));
   onProgress(0.85, 'defects looked for');
   const names = frames.map((f) => f.name);
   let done = 0;
   const all = await inParallel(detections, parallel, async (detection): Promise<InspectedFinding> => {
-    const traced = await run('trace', { scene, facts, yardsticks, detection, gridWidth: maps.width, names }, signal);
+    const traced = await run('trace', { scene, facts, yardsticks, detection, names }, signal);
     onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
     const { defect, confidence: evidence } = detection;
     const steps = noticeableSteps(traced.sight, ON_SCREEN);
@@ -101,14 +112,15 @@ export async function inspectMerge(
     .filter(({ traced, confidence }) => confidence >= LIKELY && (alsoUnseen ? traced.isReal : traced.isVisible))
     .sort((a, b) => b.traced.severity - a.traced.severity);
   onProgress(1, 'inspected');
-  const explained = maps.layers[explanation.name] as ExplanationMaps;
+  const inFullPx = <M extends LookMaps | ExplanationMaps>(all: M): M =>
+    Object.fromEntries(Object.entries(all).map(([name, map]) => [name, mapInFullPx(map, grids)])) as M;
+  const explained = inFullPx(maps.layers[explanation.name] as ExplanationMaps);
   return {
     facts,
     yardsticks,
-    width: maps.width,
-    height: maps.height,
+    ...grids.full,
     explanation: explained,
-    lookMaps: drawLookMaps(maps, facts, yardsticks),
+    lookMaps: inFullPx(drawLookMaps(maps, facts, yardsticks)),
     findings,
     shares: sharesOf(explained.closest, frames.length),
   };
@@ -117,6 +129,7 @@ export async function inspectMerge(
 async function surveys(
   kind: MergeKind,
   frames: readonly PlacedFrame[],
+  working: WorkingPx,
   { run, signal, onProgress, parallel }: StepContext,
 ): Promise<SetFacts['surveys']> {
   if (!hasSurveys(kind)) return {};
@@ -130,34 +143,35 @@ async function surveys(
     onProgress((0.1 * ++done) / some, `looked at ${done} of ${some} frames by themselves`);
     return look;
   });
-  return joinSurveys(kind, looks, frames);
+  return joinSurveys(kind, looks, frames, working);
 }
 
-/** Places at which a merge is looked at for grain: so many across and down, px. */
-const [ACROSS, DOWN, PLACE_PX] = [4, 3, 128];
+/** Largest region of whole cells in working px that lies within one of the merge. */
+function within({ x, y, width, height }: Region, unitPx: number): Region {
+  const px = CELL_PX * unitPx;
+  const [left, top] = [Math.ceil(x / px) * CELL_PX, Math.ceil(y / px) * CELL_PX];
+  return {
+    x: left,
+    y: top,
+    width: Math.floor((x + width) / px) * CELL_PX - left,
+    height: Math.floor((y + height) / px) * CELL_PX - top,
+  };
+}
 
-/** The grain that a merge has of its own, told from places all over it. */
+/**
+ * The grain that a merge has of its own, told from places all over it.
+ * @param whole what of it is picture, working px
+ */
 async function ownGrain(
   kind: MergeKind,
   scene: InspectionScene,
-  { x, y, width, height }: Region,
+  working: WorkingPx,
+  whole: Region,
   { run, signal, parallel }: StepContext,
 ): Promise<Grain | null> {
-  const onCell = (v: number): number => Math.floor(v / CELL_PX) * CELL_PX;
-  const side = onCell(Math.min(PLACE_PX, width, height));
-  const places = Array.from({ length: ACROSS * DOWN }, (_, k): Region => {
-    const at = (i: number, n: number, length: number): number =>
-      onCell(Math.min(length - side, Math.max(0, ((i + 0.5) / n) * length - side / 2)));
-    return {
-      x: x + at(k % ACROSS, ACROSS, width),
-      y: y + at(Math.floor(k / ACROSS), DOWN, height),
-      width: side,
-      height: side,
-    };
-  });
   const samples: GrainSample[] = [];
-  await inParallel(places, parallel, async (region) => {
-    samples.push(...(await run('grain', { scene, kind, region }, signal)));
+  await inParallel(placesOver(whole), parallel, async (region) => {
+    samples.push(...(await run('grain', { scene, kind, working, region }, signal)));
   });
   return grainOf(samples, leastNoise(scene.frames.map((f) => f.noise)));
 }

@@ -125,7 +125,7 @@ async function settle(
   context: StepContext,
 ): Promise<TriedRepair> {
   const { run, signal } = context;
-  const [gridWidth, gridHeight] = [Math.floor(size.width / CELL_PX), Math.floor(size.height / CELL_PX)];
+  const gridWidth = Math.floor(size.width / CELL_PX);
   const { id, polygon, defect, bbox } = finding;
   const of = { defect, kind: facts.kind, nearSide: nearEndIn(yardsticks) };
   const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, bbox, FAR_PX)] };
@@ -137,7 +137,7 @@ async function settle(
         : await run('fitMask', { scene: acting, facts, source, polygon, ...maskGrowth(polygon, of) }, signal);
     const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.points)]), size);
     const lookWith = (operations: readonly Operation[]): Promise<readonly Detection[]> => {
-      const place = { facts, yardsticks, region, gridWidth, gridHeight };
+      const place = { facts, yardsticks, region };
       return run('recheck', { scene: { ...scene, operations: [...operations] }, ...place }, signal);
     };
     const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> =>

@@ -52,6 +52,7 @@ describe('coarserCells', () => {
     const valid = new Uint8Array(15).fill(1);
     valid[6] = 0;
     const stack: CellStack = {
+      unitPx: 1,
       region: { x: 0, y: 0, width: 20, height: 12 },
       width: 5,
       height: 3,

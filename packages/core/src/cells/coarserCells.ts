@@ -36,6 +36,7 @@ export function coarserCells(stack: CellStack): CellStack {
     valid: allOf(p.valid),
   });
   return {
+    unitPx: stack.unitPx,
     region: stack.region,
     width,
     height,

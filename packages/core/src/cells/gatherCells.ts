@@ -16,6 +16,7 @@ import {
   type Kernels,
 } from '../kernels';
 import type { Grain } from './grain';
+import { FULL_SIZE, workingNoise, type WorkingPx } from './workingPx';
 import { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 
 /** What one picture shows per cell; energies are noise-corrected and smoothed over about 9 px. */
@@ -39,6 +40,9 @@ export interface CellFrame extends CellPicture {
 
 /** A region's cells. The grid's origin is the region's, which is a multiple of 4 px. */
 export interface CellStack {
+  /** Px of the merge along each side of a working px: 1 at full size. */
+  readonly unitPx: number;
+  /** Working px. */
   readonly region: Region;
   readonly width: number;
   readonly height: number;
@@ -72,14 +76,16 @@ export interface GatherOptions {
   readonly relate?: boolean;
   /** What the merge has of grain of its own: its energies and differences are freed of it. Default none. */
   readonly grain?: Grain | null;
-  /** What of the merge is picture, px; cells beyond are not covered by it. Default all. */
+  /** The px that cells are made of; default the merge's own. */
+  readonly working?: WorkingPx;
+  /** What of the merge is picture, working px; cells beyond are not covered by it. Default all. */
   readonly inside?: Region | null;
 }
 
 /**
  * Reads a region of the merge and of all frames and reduces them to cells. Frames that do not reach the region are not read.
  * @param merge the merge itself as a frame with identity transform and tone; null before there is one
- * @param region in merge px; origin and size multiples of 4
+ * @param region in working px; origin and size multiples of 4
  * @returns cells of the whole region; the outermost 4 cells lean on repeated edges unless they are the picture's own
  * @throws ParameterError when the region is not on the cell grid, or there are no frames
  * Cost: about 35 ns per px and frame; memory 24 bytes × px and 44 bytes × cells × frames.
@@ -89,18 +95,25 @@ export function gatherCells(
   merge: AlignedFrame | null,
   frames: readonly AlignedFrame[],
   region: Region,
-  { relate = false, grain = null, inside = null }: GatherOptions = {},
+  { relate = false, grain = null, inside = null, working = FULL_SIZE }: GatherOptions = {},
 ): CellStack {
   if ([region.x, region.y, region.width, region.height].some((v) => v % CELL_PX !== 0)) {
     throw badParameter('gatherCells.region', 'multiples of 4 px', region);
   }
   if (frames.length === 0) throw badParameter('gatherCells.frames.length', 'at least 1', 0);
   // Frames of a set are shot alike, and a merge of them is no noisier.
-  const noise = leastNoise(frames.map((f) => f.noise));
-  const mergeNoise = merge ? leastNoise([noise, merge.noise]) : noise;
+  const { unitPx } = working;
+  const noise = workingNoise(leastNoise(frames.map((f) => f.noise)), working);
+  const mergeNoise = merge ? leastNoise([noise, workingNoise(merge.noise, working)]) : noise;
+  const place: Region = {
+    x: region.x * unitPx,
+    y: region.y * unitPx,
+    width: region.width * unitPx,
+    height: region.height * unitPx,
+  };
   return kernels.scope(() => {
-    const base = merge ? warpFrameLuma(kernels, merge, region) : null;
-    const mergePicture = base && merge ? reducePicture(kernels, merge, base, region, mergeNoise) : null;
+    const base = merge ? warpFrameLuma(kernels, merge, region, unitPx) : null;
+    const mergePicture = base && merge ? reducePicture(kernels, merge, base, region, mergeNoise, unitPx) : null;
     const size = (region.width / CELL_PX) * (region.height / CELL_PX);
     const [width, height] = [region.width / CELL_PX, region.height / CELL_PX];
     const least = new Float32Array(size).fill(base ? Infinity : 0);
@@ -116,9 +129,9 @@ export function gatherCells(
     let blank: CellFrame | null = null;
     const cellFrames = frames.map((frame, k) =>
       kernels.scope((): CellFrame => {
-        if (!canTouch(footprintOf(frame.geometry, frame.source), region)) return (blank ??= unseen(size, relate));
-        const luma = warpFrameLuma(kernels, frame, region);
-        const picture = reducePicture(kernels, frame, luma, region, noise);
+        if (!canTouch(footprintOf(frame.geometry, frame.source), place)) return (blank ??= unseen(size, relate));
+        const luma = warpFrameLuma(kernels, frame, region, unitPx);
+        const picture = reducePicture(kernels, frame, luma, region, noise, unitPx);
         if (!base || !mergePicture) return { ...picture, residual: new Float32Array(size), relation: null };
         const relation = mergePixels
           ? relateCells(
@@ -152,6 +165,7 @@ export function gatherCells(
     );
     const perCell = noisePerCell(noise, (mergePicture ?? cellFrames[0]!).mean);
     return {
+      unitPx,
       region,
       width,
       height,
@@ -280,13 +294,14 @@ function reducePicture(
   luma: KernelPlanes,
   region: Region,
   noise: NoiseCurve,
+  unitPx: number,
 ): CellPicture {
   const bands = downloadPlanes(kernels, smoothTent(kernels, focusBands(kernels, luma)));
   const width = luma.width / CELL_PX;
   const height = luma.height / CELL_PX;
   // Colour is only looked at per cell, so it is read from the level whose pixels are cells.
   const cells = { x: region.x / CELL_PX, y: region.y / CELL_PX, width, height };
-  const colours = kernels.scope(() => downloadPlanes(kernels, warpFrame(kernels, frame, cells, CELL_PX)));
+  const colours = kernels.scope(() => downloadPlanes(kernels, warpFrame(kernels, frame, cells, CELL_PX * unitPx)));
   const mean = [colours[0]!, colours[1]!, colours[2]!] as const;
   const perCell = noisePerCell(noise, mean);
   bands.forEach((band, j) => {
@@ -298,6 +313,6 @@ function reducePicture(
     middle: bands[1]!,
     coarse: bands[2]!,
     mean,
-    valid: coveredCells(frame.geometry, frame.source, cells),
+    valid: coveredCells(frame.geometry, frame.source, cells, CELL_PX * unitPx),
   };
 }

@@ -9,3 +9,5 @@ export { closestFrame } from './closestFrame';
 export { coarserCells } from './coarserCells';
 export { broadLuma, oddMoments, type OddMoments } from './oddMoments';
 export { sharpestFrames, SIGNIFICANT_OVER_NOISE } from './sharpestFrames';
+export { finenessOf, finenessSamples, type FinenessSample } from './fineness';
+export { FULL_SIZE, type WorkingPx } from './workingPx';

@@ -13,18 +13,25 @@ export interface FrameSize {
 
 /**
  * The cells of which a frame shows every pixel.
- * @param cells region of the merge in cells of 4 px
+ * @param cells region of the merge in cells
+ * @param cellPx side of a cell, merge px; default 4
  * @returns 1 or 0 per cell, row by row
  * Cost: one mapped point per cell; a fraction of that for a similarity.
  */
-export function coveredCells(geometry: FrameGeometry, size: FrameSize, cells: Region): Uint8Array {
-  if (geometry.model === 'similarity' && !geometry.local) return coveredBySimilarity(geometry.toMerge, size, cells);
-  // A cell is covered when its corners are: geometries are smooth over 4 px. Neighbours share their corners.
+export function coveredCells(
+  geometry: FrameGeometry,
+  size: FrameSize,
+  cells: Region,
+  cellPx: number = CELL_PX,
+): Uint8Array {
+  if (geometry.model === 'similarity' && !geometry.local)
+    return coveredBySimilarity(geometry.toMerge, size, cells, cellPx);
+  // A cell is covered when its corners are: geometries are smooth over a few px. Neighbours share their corners.
   const across = cells.width + 1;
   const inside = new Uint8Array(across * (cells.height + 1));
   for (let y = 0, n = 0; y <= cells.height; y++) {
     for (let x = 0; x < across; x++, n++) {
-      const at = mergeToFrame(geometry, (cells.x + x) * CELL_PX, (cells.y + y) * CELL_PX);
+      const at = mergeToFrame(geometry, (cells.x + x) * cellPx, (cells.y + y) * cellPx);
       inside[n] = at && contains(size, at) ? 1 : 0;
     }
   }
@@ -45,13 +52,18 @@ function contains({ width, height }: FrameSize, [x, y]: readonly [number, number
   return x >= -ROUNDING_PX && y >= -ROUNDING_PX && x <= width + ROUNDING_PX && y <= height + ROUNDING_PX;
 }
 
-function coveredBySimilarity(toMerge: Similarity, { width, height }: FrameSize, cells: Region): Uint8Array {
+function coveredBySimilarity(
+  toMerge: Similarity,
+  { width, height }: FrameSize,
+  cells: Region,
+  cellPx: number,
+): Uint8Array {
   const toFrame = invertSimilarity(toMerge);
-  const reach = (CELL_PX / 2) * (Math.abs(toFrame.re) + Math.abs(toFrame.im)) - ROUNDING_PX;
+  const reach = (cellPx / 2) * (Math.abs(toFrame.re) + Math.abs(toFrame.im)) - ROUNDING_PX;
   const out = new Uint8Array(cells.width * cells.height);
   for (let y = 0; y < cells.height; y++) {
     for (let x = 0; x < cells.width; x++) {
-      const [fx, fy] = applySimilarity(toFrame, (cells.x + x + 0.5) * CELL_PX, (cells.y + y + 0.5) * CELL_PX);
+      const [fx, fy] = applySimilarity(toFrame, (cells.x + x + 0.5) * cellPx, (cells.y + y + 0.5) * cellPx);
       const inside = fx >= reach && fy >= reach && fx <= width - reach && fy <= height - reach;
       out[y * cells.width + x] = inside ? 1 : 0;
     }

@@ -1,4 +1,5 @@
 // What a speck of one frame is taken for, and what lies beside it by itself.
+import { FULL_SIZE } from '../cells';
 import type { Detection } from './detection';
 import type { SetFacts } from './layers/layer';
 import { sensorSpots } from './layers/sensorSpots';
@@ -8,7 +9,7 @@ import { withoutSpots } from './besideSpots';
 const [W, H] = [60, 40];
 const spot: SensorSpot = { sensor: [9, 9], radiusPx: 8, depth: 0.1, places: [null, [100, 60]] };
 const factsWith = (...spots: SensorSpot[]): SetFacts => ({
-  ...{ kind: 'panorama', axis: null, inside: null, grain: null },
+  ...{ kind: 'panorama', axis: null, inside: null, working: FULL_SIZE, grain: null },
   surveys: { [sensorSpots.name]: spots },
 });
 /** A detection over a square of cells about a place, px. */

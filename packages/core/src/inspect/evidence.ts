@@ -1,6 +1,6 @@
 // One pass over a merge: all layers that the detectors of its kind ask for, region by region, joined to evidence of the whole.
 import { badParameter } from '../checks';
-import type { CellStack } from '../cells';
+import type { CellStack, WorkingPx } from '../cells';
 import type { Region } from '../image';
 import { CELL_PX } from '../kernels';
 import type { Evidence } from './detector';
@@ -178,6 +178,7 @@ export function joinSurveys(
   kind: MergeKind,
   looks: readonly (Readonly<Record<string, unknown>> | null)[],
   frames: readonly SizedGeometry[],
+  working: WorkingPx,
 ): SetFacts['surveys'] {
   return Object.fromEntries(
     layersOf(kind).flatMap(({ name, survey }) =>
@@ -188,7 +189,7 @@ export function joinSurveys(
               survey.join(
                 looks.map((look) => look && look[name]),
                 frames,
-                kind,
+                working,
               ),
             ],
           ]

@@ -21,6 +21,15 @@ export {
   type Yardsticks,
 } from './evidence';
 export { detectorsFor, findDefects } from './findDefects';
+export {
+  detectionInFullPx,
+  detectionInWorkingPx,
+  mapInFullPx,
+  regionInWorkingPx,
+  scaledMeasurements,
+  twoGrids,
+  type TwoGrids,
+} from './inFullPx';
 export type { Calibration, KindCalibration } from './calibrationShape';
 export { surenessOf, weighed, type Evident } from './sureness';
 export { drawLookMaps, LOOK_MAPS, type LookMapName, type LookMaps } from './lookMaps';

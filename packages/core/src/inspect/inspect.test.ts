@@ -1,4 +1,5 @@
 // Detectors and trace on stacks built in code: a known fault in, the finding out; a clean merge in, nothing out.
+import { FULL_SIZE } from '../cells';
 import { similarityGeometry } from '../frame';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
@@ -30,6 +31,7 @@ function findIn(stack: CellStack, positions: readonly number[]) {
     axis: { positions, source: 'breathing' },
     grain: null,
     inside: null,
+    working: FULL_SIZE,
     surveys: {},
   };
   const { maps, samples } = measureRegion(stack, facts);
@@ -66,7 +68,7 @@ describe('soft patches', () => {
     const { maps, yardsticks } = inspect(merge, planes, focus);
     const facts: SetFacts = {
       ...{ kind: 'focus-stack', axis: { positions: focus, source: 'breathing' } },
-      ...{ grain: null, inside: null, surveys: {} },
+      ...{ grain: null, inside: null, working: FULL_SIZE, surveys: {} },
     };
     const { crumbs: _crumbs, colourEdges: _edges, ...known } = yardsticks;
     const before = evidenceOf(maps, facts, { ...known, unexplained: null });

@@ -1,4 +1,5 @@
 // A small merge inspected in one go: cells, all layers of its kind, all detectors.
+import { FULL_SIZE } from '../cells';
 import { gatherCells, grainOf, grainSamples, type CellStack } from '../cells';
 import type { AlignedFrame } from '../frame';
 import type { Kernels } from '../kernels';
@@ -48,7 +49,8 @@ export function inspectSmall(
     axis: kind === 'focus-stack' ? { positions: frames.map((_, k) => k), source: 'equal-steps' } : null,
     grain,
     inside: null,
-    surveys: looks.length > 0 ? joinSurveys(kind, looks, sized) : {},
+    working: FULL_SIZE,
+    surveys: looks.length > 0 ? joinSurveys(kind, looks, sized, FULL_SIZE) : {},
   };
   const { maps, samples } = measureRegion(stack, facts);
   const yardsticks = calibrate(kind, [samples]);

@@ -25,6 +25,17 @@ export type Departure =
  * @param departure RMS or height, encoded
  */
 export function sightOf(stack: CellStack, cells: readonly number[], departure: Departure): Sight {
+  const { bands, sizePx, ...rest } = workingSight(stack, cells, departure);
+  const { unitPx } = stack;
+  return {
+    ...rest,
+    sizePx: sizePx * unitPx,
+    bands: bands.map((band) => ({ ...band, cyclesPerPx: band.cyclesPerPx / unitPx })),
+  };
+}
+
+/** The same in working px. */
+function workingSight(stack: CellStack, cells: readonly number[], departure: Departure): Sight {
   const merge = stack.merge!;
   const n = Math.max(1, cells.length);
   const mean = (value: (cell: number) => number): number => cells.reduce((s, i) => s + value(i), 0) / n;

@@ -24,6 +24,7 @@ function frame(detail: number, residual: number, valid = 1): CellFrame {
 function stackOf(frames: readonly CellFrame[], mergeDetail = 1e-5): CellStack {
   const { residual: _, relation: __, ...merge } = frame(mergeDetail, 0);
   return {
+    unitPx: 1,
     region: { x: 16, y: 32, width: 4 * W, height: 4 * H },
     width: W,
     height: H,

@@ -2,7 +2,7 @@
 import { sharpestFrames, type CellStack } from '../cells';
 import { CELL_PX } from '../kernels';
 import { makeSpillFinder, type NearSide } from '../defocus';
-import { detectorOf, nearEndIn, type Detection, type Yardsticks } from '../inspect';
+import { detectorOf, nearEndIn, scaledMeasurements, type Detection, type Yardsticks } from '../inspect';
 import { noticeableSteps, ON_SCREEN, SEEN, visibilityOf, type Sight } from '../print';
 import { explainCells } from '../provenance';
 import { otherMoments } from './otherMoments';
@@ -57,8 +57,9 @@ const CLIPPED_SQUARED = 0.01;
 
 /**
  * Traces a detection.
+ * @param detection in working px and cells
  * @param stack cells around the detection (margin of 8 cells or more where the picture allows)
- * @param gridWidth width of the whole picture's evidence grid, in which the detection's cells are counted
+ * @param gridWidth width of the whole picture's working grid, in which the detection's cells are counted
  * @param yardsticks of the picture, by layer
  * @param frameNames for the words of the cause, in order
  */
@@ -126,7 +127,7 @@ export function traceDetection(
     gain,
     repairable,
     cause: detector.cause({
-      measurements: detection.measurements,
+      measurements: scaledMeasurements(detection.measurements, stack.unitPx),
       shown: nameOf(frames.reduce((k, f, i) => (f.shownShare > frames[k]!.shownShare ? i : k), 0)),
       donor: hasDonor ? nameOf(donor) : '',
       frames: frameNames,

@@ -78,7 +78,8 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
 /** Frames chosen place by place, on the cells of a region at full size. */
 function chosenIn({ scene, facts, source }: TaskRequest<'fitMask'>, region: Region, inside: Uint8Array): Uint8Array {
   if (typeof source === 'number') return inside;
-  const stack = readCells(scene, facts.kind, region, facts);
+  // What is known in larger px says nothing of the merge's own.
+  const stack = readCells(scene, facts.kind, region, facts.working.unitPx === 1 ? facts : undefined);
   const [left, top] = [(region.x - stack.region.x) / CELL_PX, (region.y - stack.region.y) / CELL_PX];
   const [across, down] = [region.width / CELL_PX, region.height / CELL_PX];
   const at = (i: number): number => (top + Math.floor(i / across)) * stack.width + left + (i % across);

@@ -1,15 +1,20 @@
 // Tasks of inspecting a merge beside its frames.
 import {
+  detectionInFullPx,
+  detectionInWorkingPx,
   mergeDefects,
   isRelated,
   regionDefects,
   regionEvidence,
+  regionInWorkingPx,
   surveyFrame,
+  twoGrids,
   type Detection,
   type MergeKind,
   type SetFacts,
+  type TwoGrids,
 } from '@blendrak/core/inspect';
-import { gatherCells, grainSamples, type CellStack } from '@blendrak/core/cells';
+import { finenessSamples, FULL_SIZE, gatherCells, grainSamples, type CellStack } from '@blendrak/core/cells';
 import { findMat, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
 import { probeCells, traceDetection } from '@blendrak/core/trace';
@@ -18,6 +23,7 @@ import type { InspectionScene, TaskRequest, TaskResponse } from '../protocol';
 import { placedFrame, plainFrame, repairedFrame, tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, lumaPlane } from '../workingLevels';
 import { withMargin } from './mergeRegions';
+import { measureNoise } from './storePicture';
 import { renderPatches } from './renderTile';
 
 /** Surveys look at frames of at most so many px: what is fixed on a sensor is larger than a few of its pixels. */
@@ -51,8 +57,16 @@ export function matTask({ merge }: TaskRequest<'mat'>): Region | null {
   return { x, y, width: outward(found.x + found.width) - x, height: outward(found.y + found.height) - y };
 }
 
-export function grainTask({ scene, kind, region }: TaskRequest<'grain'>): TaskResponse<'grain'> {
-  return grainSamples(readCells(scene, kind, region));
+export function finenessTask({ scene, kind, unitPx, region }: TaskRequest<'fineness'>): TaskResponse<'fineness'> {
+  return finenessSamples(readCells(scene, kind, region, { ...PLAIN, working: { unitPx, noiseShare: 1 } }));
+}
+
+export function noiseInTask({ picture, unitPx }: TaskRequest<'noiseIn'>): TaskResponse<'noiseIn'> {
+  return measureNoise(threadKernels(), tileFile(picture.tiles), unitPx);
+}
+
+export function grainTask({ scene, kind, working, region }: TaskRequest<'grain'>): TaskResponse<'grain'> {
+  return grainSamples(readCells(scene, kind, region, { ...PLAIN, working }));
 }
 
 export function evidenceTask({ scene, facts, region, looking }: TaskRequest<'evidence'>): TaskResponse<'evidence'> {
@@ -64,15 +78,25 @@ export function detectTask({ maps, facts, yardsticks }: TaskRequest<'detect'>): 
 }
 
 export function traceTask(request: TaskRequest<'trace'>): TaskResponse<'trace'> {
-  const { scene, facts, yardsticks, detection, gridWidth, names } = request;
+  const { scene, facts, yardsticks, names } = request;
+  const grids = gridsOf(scene, facts);
+  const detection = detectionInWorkingPx(request.detection, grids);
   const stack = readCells(scene, facts.kind, onCells(detection.bbox), facts);
-  return traceDetection(detection, stack, gridWidth, yardsticks, names);
+  return traceDetection(detection, stack, grids.working.width, yardsticks, names);
 }
 
 export function recheckTask(request: TaskRequest<'recheck'>): TaskResponse<'recheck'> {
-  const { scene, facts, yardsticks, region, gridWidth, gridHeight } = request;
-  const stack = readCells(scene, facts.kind, onCells(region), facts);
-  return regionDefects(stack, facts, yardsticks, gridWidth, gridHeight);
+  const { scene, facts, yardsticks, region } = request;
+  const grids = gridsOf(scene, facts);
+  const stack = readCells(scene, facts.kind, onCells(regionInWorkingPx(region, grids.unitPx)), facts);
+  return regionDefects(stack, facts, yardsticks, grids.working.width, grids.working.height).map((d) =>
+    detectionInFullPx(d, grids),
+  );
+}
+
+function gridsOf({ merge }: InspectionScene, { working }: SetFacts): TwoGrids {
+  const { width, height } = tileFile(merge.tiles);
+  return twoGrids(width, height, working.unitPx);
 }
 
 export async function probeTask(request: TaskRequest<'probe'>): Promise<TaskResponse<'probe'>> {
@@ -93,19 +117,26 @@ function patchAt({ scene, x, y, sizePx }: TaskRequest<'probe'>): Region {
   return { x: clamped(x, width), y: clamped(y, height), width: side, height: side };
 }
 
-/** Cells of a region and a margin around it: the merge as repaired so far, and all frames. */
+type Reading = Pick<SetFacts, 'grain' | 'inside' | 'working'>;
+
+/** A merge as it lies there. */
+const PLAIN: Reading = { grain: null, inside: null, working: FULL_SIZE };
+
+/** Cells of a region, in working px, and a margin around it: the merge as repaired so far, and all frames. */
 export function readCells(
   scene: InspectionScene,
   kind: MergeKind,
   region: Region,
-  { grain, inside }: Pick<SetFacts, 'grain' | 'inside'> = { grain: null, inside: null },
+  { grain, inside, working }: Reading = PLAIN,
 ): CellStack {
   const merge = repairedFrame(scene);
-  const wide = withMargin(region, merge.source.width, merge.source.height);
+  const { width, height } = merge.source;
+  const wide = withMargin(region, Math.floor(width / working.unitPx), Math.floor(height / working.unitPx));
   return gatherCells(threadKernels(), merge, scene.frames.map(placedFrame), wide, {
     relate: isRelated(kind),
     grain,
     inside,
+    working,
   });
 }
 

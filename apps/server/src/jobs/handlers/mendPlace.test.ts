@@ -1,4 +1,5 @@
 // Places as they are mended: tones evened and matched, views nudged, masks fitted and laid to edges.
+import { FULL_SIZE } from '@blendrak/core/cells';
 import { similarityGeometry } from '@blendrak/core/frame';
 import type { MaskShape } from '@blendrak/core/repair';
 import { addNoise, samplePlane } from '../../../../../packages/core/src/testing/pictures';
@@ -82,7 +83,7 @@ describe('a place that is mended', () => {
     const placed = { ...right!, geometry: similarityGeometry({ re: 1, im: 0, tx: W / 2 - 20, ty: 0 }) };
     const parts = fitMaskTask({
       scene: { merge, frames: [left!, placed], operations: [] },
-      facts: { kind: 'panorama', axis: null, inside: null, grain: null, surveys: {} },
+      facts: { kind: 'panorama', axis: null, inside: null, working: FULL_SIZE, grain: null, surveys: {} },
       polygon: [[0, 0], [W, 0], [W, 20], [0, 20]], // prettier-ignore
       ...{ source: 'beside', reach: 4, leastGain: 0 },
     });

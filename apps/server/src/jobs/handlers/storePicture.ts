@@ -106,8 +106,11 @@ function writeFullSize(file: TileFile, read: Rows['read']): void {
 // Noise is the same everywhere at equal brightness: so many tiles, spread evenly, tell it.
 const NOISE_TILES = 16;
 
-/** Noise curve from tiles spread over the picture. */
-export function measureNoise(kernels: Kernels, file: TileFile): NoiseCurve {
+/**
+ * Noise curve from tiles spread over the picture.
+ * @param unitPx in px of so many px a side; default 1
+ */
+export function measureNoise(kernels: Kernels, file: TileFile, unitPx = 1): NoiseCurve {
   const columns = Math.max(1, Math.floor(file.width / TILE_PX));
   const rows = Math.max(1, Math.floor(file.height / TILE_PX));
   const every = Math.max(1, Math.floor((columns * rows) / NOISE_TILES));
@@ -116,26 +119,27 @@ export function measureNoise(kernels: Kernels, file: TileFile): NoiseCurve {
   for (let k = 0; k < columns * rows; k += every) {
     const x = (k % columns) * TILE_PX;
     const y = Math.floor(k / columns) * TILE_PX;
-    const width = Math.floor(Math.min(TILE_PX, file.width - x) / CELL_PX) * CELL_PX;
-    const height = Math.floor(Math.min(TILE_PX, file.height - y) / CELL_PX) * CELL_PX;
+    const side = CELL_PX * unitPx;
+    const width = Math.floor(Math.min(TILE_PX, file.width - x) / side) * CELL_PX;
+    const height = Math.floor(Math.min(TILE_PX, file.height - y) / side) * CELL_PX;
     kernels.scope(() => {
       const frame = { source: file, geometry: SAME_PLACE, tone: IDENTITY_TONE, noise: [0, 0] };
-      const luma = warpFrameLuma(kernels, frame, { x, y, width, height });
+      const luma = warpFrameLuma(kernels, frame, { x: x / unitPx, y: y / unitPx, width, height }, unitPx);
       for (const v of planeView(kernels, focusBands(kernels, luma), 0)) fine.push(v);
       for (const v of planeView(kernels, meanCells(kernels, luma))) brightness.push(v);
     });
   }
   const plane = (values: number[]): Plane => ({
-    width: tileCells(file),
-    height: values.length / tileCells(file),
+    width: tileCells(file, unitPx),
+    height: values.length / tileCells(file, unitPx),
     data: Float32Array.from(values),
   });
   return estimateNoise(plane(fine), plane(brightness));
 }
 
 /** Cells per row of a sampled tile: tiles are stacked, so smoothing stays within rows of one tile. */
-function tileCells(file: TileFile): number {
-  return Math.floor(Math.min(TILE_PX, file.width) / CELL_PX);
+function tileCells(file: TileFile, unitPx: number): number {
+  return Math.floor(Math.min(TILE_PX, file.width) / (CELL_PX * unitPx));
 }
 
 export function noiseTask({ tiles }: TaskRequest<'noise'>): TaskResponse<'noise'> {

@@ -1,6 +1,6 @@
 // Tasks of inspecting a merge beside its frames.
-import type { GrainSample } from '@blendrak/core/cells';
-import type { Region } from '@blendrak/core/image';
+import type { FinenessSample, GrainSample, WorkingPx } from '@blendrak/core/cells';
+import type { NoiseCurve, Region } from '@blendrak/core/image';
 import type {
   Detection,
   EvidenceMaps,
@@ -24,19 +24,29 @@ export interface InspectTasks {
   readonly survey: [{ kind: MergeKind; picture: StoredPicture }, Readonly<Record<string, unknown>>];
   /** What of a merge is picture, well inside its mat, on the cell grid; null where it has none. */
   readonly mat: [{ merge: StoredPicture }, Region | null];
-  /** Cells of a region that are even in all frames, and what the merge shows there. */
-  readonly grain: [{ scene: InspectionScene; kind: MergeKind; region: Region }, readonly GrainSample[]];
-  /** Evidence of a region, without its margin. */
+  /** How fine detail is in a region, in px of so many, of the frames. */
+  readonly fineness: [
+    { scene: InspectionScene; kind: MergeKind; unitPx: number; region: Region },
+    readonly FinenessSample[],
+  ];
+  /** Noise of a picture in px of so many. */
+  readonly noiseIn: [{ picture: StoredPicture; unitPx: number }, NoiseCurve];
+  /** Cells of a region, in working px, that are even in all frames, and what the merge shows there. */
+  readonly grain: [
+    { scene: InspectionScene; kind: MergeKind; working: WorkingPx; region: Region },
+    readonly GrainSample[],
+  ];
+  /** Evidence of a region, in working px, without its margin. */
   readonly evidence: [{ scene: InspectionScene; facts: SetFacts; region: Region; looking: Looking }, RegionEvidence];
-  /** All detectors over the evidence of a whole merge, overlaps settled. */
+  /** All detectors over the evidence of a whole merge, overlaps settled; in working px and cells. */
   readonly detect: [{ maps: EvidenceMaps; facts: SetFacts; yardsticks: Yardsticks }, readonly Detection[]];
+  /** In px and cells of the merge, as all that follows. */
   readonly trace: [
     {
       scene: InspectionScene;
       facts: SetFacts;
       yardsticks: Yardsticks;
       detection: Detection;
-      gridWidth: number;
       names: readonly string[];
     },
     TracedFinding,
@@ -48,8 +58,6 @@ export interface InspectTasks {
       facts: SetFacts;
       yardsticks: Yardsticks;
       region: Region;
-      gridWidth: number;
-      gridHeight: number;
     },
     readonly Detection[],
   ];

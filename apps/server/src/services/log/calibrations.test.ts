@@ -1,4 +1,5 @@
 // What jobs tell of bodies and lenses, against the simulated camera that knows it; and taking it over.
+import { FULL_SIZE } from '@blendrak/core/cells';
 import { breathingPerDioptre } from '@blendrak/core/learn';
 import { calibrateFromDistances } from '@blendrak/core/plan';
 import { sensorSpots } from '@blendrak/core/inspect';
@@ -50,7 +51,7 @@ describe('against the camera', () => {
     const found = sensorSpots.survey!.join(
       looks.map((look) => look[sensorSpots.name]),
       merged.frames,
-      'panorama',
+      FULL_SIZE,
     );
     const { dust } = plan.shots[0]!.sensor;
     expect(dust.length).toBe(4);
@@ -82,7 +83,7 @@ describe('the kit', () => {
       mergeId,
       3,
       1024,
-      { grain: null, inside: null, surveys, yardsticks: {} },
+      { grain: null, inside: null, working: FULL_SIZE, surveys, yardsticks: {} },
       [0.5, 0.4, 0.3].map((focusDistanceM) => ({
         ...{ ...exif, iso: 100, focusDistanceM, focalLength35Mm: null, whiteBalance: null },
       })),

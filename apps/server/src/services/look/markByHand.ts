@@ -6,6 +6,7 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import { RequestError } from '../../shared/requestError';
 import { newId, type Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
+import { inspectedOf } from '../mend/lookAgain';
 import { sightRecord } from '../make/makeMerge';
 
 /** Outlines are no larger than this share of the picture: a finding hugs its defect. */
@@ -22,9 +23,7 @@ export async function markByHand(services: Services, mergeId: string, { defect, 
   const { storage, merges, quick, events } = services;
   requireUnsigned(services, mergeId);
   const { scene, body, row } = merges.painted(mergeId);
-  const { inspection, facts } = body;
-  if (!inspection)
-    throw new RequestError(409, 'This merge has not been inspected: only then can a place be traced to its frames.');
+  const inspected = inspectedOf(body);
   const [gridWidth, gridHeight] = [Math.floor(body.width / CELL_PX), Math.floor(body.height / CELL_PX)];
   const cells = cellsInside(polygon, body.width, body.height);
   if (cells.length === 0)
@@ -42,7 +41,6 @@ export async function markByHand(services: Services, mergeId: string, { defect, 
       `The outline is ${bbox.width} × ${bbox.height} px. Accepted: up to ${MOST_PX} px a side, and a quarter of the picture; mark the defect alone.`,
     );
   }
-  const { yardsticks, surveys, grain, inside } = inspection;
   const detection: Detection = {
     ...{ defect, cells, bbox, confidence: 1, measurements: {} },
     polygon: polygon.map(([x, y]) => [x, y] as const),
@@ -50,10 +48,8 @@ export async function markByHand(services: Services, mergeId: string, { defect, 
   const names = body.frames.map((f) => f.fileName);
   const traced = await quick.run('trace', {
     scene,
-    facts: { kind: facts.kind, axis: facts.kind === 'focus-stack' ? facts.focus : null, grain, inside, surveys },
-    yardsticks,
+    ...inspected,
     detection,
-    gridWidth,
     names,
   });
   const shown = traced.frames.reduce((k, f, i, all) => (f.shownShare > all[k]!.shownShare ? i : k), 0);

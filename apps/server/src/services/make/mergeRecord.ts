@@ -40,6 +40,7 @@ export function mergeRecord(processed: ProcessedSet, request: MergeRequest): Mer
     reference: own ? own.profileOf : referenceOf(processed),
     inspection: inspection && {
       surveys: { ...inspection.facts.surveys },
+      working: inspection.facts.working,
       inside: inspection.facts.inside,
       grain: inspection.facts.grain && grainRecord(inspection.facts.grain),
       yardsticks: { ...inspection.yardsticks },

@@ -6,9 +6,9 @@ import type { MergeBody } from '../../storage';
 /** @returns null for a merge that was never inspected */
 export function lookAgainOf({ facts, inspection }: MergeBody): LookAgain | null {
   if (!inspection) return null;
-  const { yardsticks, surveys, grain, inside } = inspection;
+  const { yardsticks, surveys, grain, inside, working } = inspection;
   const axis = facts.kind === 'focus-stack' ? facts.focus : null;
-  return { facts: { kind: facts.kind, axis, grain, inside, surveys }, yardsticks };
+  return { facts: { kind: facts.kind, axis, grain, inside, working, surveys }, yardsticks };
 }
 
 /** @throws RequestError for a merge that was never inspected: nothing is known by which frames can be compared with it */

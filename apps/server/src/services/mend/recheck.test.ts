@@ -1,4 +1,5 @@
 // Looking again at findings after strokes: what people decide while it goes on stands.
+import { FULL_SIZE } from '@blendrak/core/cells';
 import { join } from 'node:path';
 import type { Services } from '../context';
 import { localServices, temporaryFolder } from '../../testing/inProcess';
@@ -27,7 +28,13 @@ function looking(meanwhile: () => void): Services {
 
 async function paintedOver(mergeId: string, meanwhile: (findingId: string) => void): Promise<string> {
   const { storage } = services;
-  recordMerge(services, mergeId, 3, 1024, { grain: null, inside: null, surveys: {}, yardsticks: {} });
+  recordMerge(services, mergeId, 3, 1024, {
+    grain: null,
+    inside: null,
+    working: FULL_SIZE,
+    surveys: {},
+    yardsticks: {},
+  });
   const finding = plainFinding(mergeId, `finding of ${mergeId}`);
   storage.findings.insert(finding, 0);
   const repair = makeOperationsService(looking(() => meanwhile(finding.id)));

@@ -78,8 +78,6 @@ async function recheckFindings(services: Services, mergeId: string, regions: rea
       scene: { ...scene, operations },
       ...again,
       region: finding.bbox,
-      gridWidth,
-      gridHeight: Math.floor(body.height / 4),
     });
     const same = left
       .filter((d) => d.defect === finding.defect)

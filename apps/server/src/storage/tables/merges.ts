@@ -38,7 +38,9 @@ const bodySchema = z.strictObject({
     .strictObject({
       /** What was found in the frames by themselves, and the picture's own yardsticks, by layer of evidence. */
       surveys: z.record(z.string(), z.unknown()),
-      /** What of the merge is picture; null for all of it. */
+      /** The px that it was inspected in. */
+      working: z.strictObject({ unitPx: z.number(), noiseShare: z.number() }).default({ unitPx: 1, noiseShare: 1 }),
+      /** What of the merge is picture, in those px; null for all of it. */
       inside: z
         .strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() })
         .nullable()

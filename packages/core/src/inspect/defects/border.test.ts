@@ -1,4 +1,5 @@
 // Strips along an edge, filled in each known way, in a stack, a panorama and a bracket; and edges that are as they should be.
+import { FULL_SIZE } from '../../cells';
 import { gatherCells } from '../../cells';
 import { similarityGeometry, type AlignedFrame } from '../../frame';
 import { gainTone, type Plane } from '../../image';
@@ -114,7 +115,7 @@ it('broad forms along an edge, which lie a little off, are no mirror image of wh
 it('a part of a picture has only the edges that are the picture’s own', () => {
   const strip = filled(addNoise(scene, 0.004, 1), 20, 'empty');
   const frames = [frameOf(kernels, addNoise(scene, 0.004, 1)), frameOf(kernels, addNoise(scene, 0.004, 2))];
-  const facts = { kind: 'panorama', axis: null, grain: null, inside: null, surveys: {} } as const;
+  const facts = { kind: 'panorama', axis: null, grain: null, inside: null, working: FULL_SIZE, surveys: {} } as const;
   const region = { x: W - 96, y: 64, width: 96, height: 96 };
   const at = (x: number, width: number) => {
     const stack = gatherCells(kernels, frameOf(kernels, strip), frames, { ...region, x, width }, { relate: true });

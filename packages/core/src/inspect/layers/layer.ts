@@ -1,5 +1,5 @@
 // What a layer of evidence is: maps over the merge's cells, measured region by region in one pass, and yardsticks of the whole picture.
-import type { CellStack, Grain } from '../../cells';
+import type { CellStack, Grain, WorkingPx } from '../../cells';
 import type { FocusAxis } from '../../defocus';
 import type { FrameGeometry, FrameSize } from '../../frame';
 import type { Plane, Region } from '../../image';
@@ -31,10 +31,12 @@ export interface SetFacts {
   readonly kind: MergeKind;
   /** Where the frames stand on the focus axis; null for sets without one. */
   readonly axis: FocusAxis | null;
-  /** What of the merge is picture, merge px on the cell grid; null for all of it. Around it lies a mat. */
+  /** What of the merge is picture, working px on the cell grid; null for all of it. Around it lies a mat. */
   readonly inside: Region | null;
   /** Grain that the merge has of its own; null for none. */
   readonly grain: Grain | null;
+  /** The px that the merge is inspected in. */
+  readonly working: WorkingPx;
   /** Results of surveys by layer. */
   readonly surveys: Readonly<Record<string, unknown>>;
 }
@@ -71,7 +73,7 @@ export interface Layer<M extends LayerMaps, S = unknown, C = unknown, V = unknow
     /** In a worker, one frame at a time. */
     look(frame: SurveyedFrame): unknown;
     /** `looks` one per frame; null for frames that were not looked at. */
-    join(looks: readonly unknown[], frames: readonly SizedGeometry[], kind: MergeKind): V;
+    join(looks: readonly unknown[], frames: readonly SizedGeometry[], working: WorkingPx): V;
   };
   /** For layers that cost less once the picture has told what need not be looked for. */
   readonly narrowing?: {

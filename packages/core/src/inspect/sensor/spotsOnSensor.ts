@@ -1,4 +1,5 @@
 // Dark spots that all frames have at one place of the sensor while the picture moves on it.
+import type { WorkingPx } from '../../cells';
 import { frameToMerge, type FrameGeometry } from '../../frame';
 import { median, type Plane } from '../../image';
 import type { SizedGeometry } from '../layers/layer';
@@ -9,11 +10,11 @@ import { stayingAt, type PlacedDips, type Staying } from './staysPut';
 export interface SensorSpot {
   /** Its middle on the sensor, full-size px of a frame. */
   readonly sensor: readonly [number, number];
-  /** Radius in the merge, px. */
+  /** Radius in the merge, working px. */
   readonly radiusPx: number;
   /** Share of light it takes away in its middle. */
   readonly depth: number;
-  /** Place in the merge per frame, px; null where the merge does not show it. */
+  /** Place in the merge per frame, working px; null where the merge does not show it. */
   readonly places: readonly (readonly [number, number] | null)[];
 }
 
@@ -58,7 +59,11 @@ const MOST_PLACES = 4000;
  * where they do not, a spot must stand out in all of them.
  * @param looks one per frame; null for frames that were not looked at
  */
-export function spotsOnSensor(looks: readonly unknown[], frames: readonly SizedGeometry[]): SensorSpot[] {
+export function spotsOnSensor(
+  looks: readonly unknown[],
+  frames: readonly SizedGeometry[],
+  working: WorkingPx,
+): SensorSpot[] {
   const seen = frames.flatMap(({ geometry }, k) => (looks[k] ? [{ geometry, dips: looks[k] as FrameDips }] : []));
   if (seen.length < LEAST_FRAMES) return [];
   const { unitPx, maps } = seen[0]!.dips;
@@ -74,11 +79,16 @@ export function spotsOnSensor(looks: readonly unknown[], frames: readonly SizedG
     if (kept.length < MOST_SPOTS && !kept.some(near)) kept.push(spot);
   }
   return kept.map(({ x, y, radiusPx, depth }): SensorSpot => {
-    const places = frames.map((f) => frameToMerge(f.geometry, x, y));
-    const beside = frameToMerge(frames[0]!.geometry, x + 1, y);
-    const scale = beside && places[0] ? Math.hypot(beside[0] - places[0][0], beside[1] - places[0][1]) : 1;
+    const places = frames.map((f) => inWorkingPx(frameToMerge(f.geometry, x, y), working));
+    const beside = inWorkingPx(frameToMerge(frames[0]!.geometry, x + 1, y), working);
+    const scale =
+      beside && places[0] ? Math.hypot(beside[0] - places[0][0], beside[1] - places[0][1]) : 1 / working.unitPx;
     return { sensor: [x, y], radiusPx: radiusPx * scale, depth, places };
   });
+}
+
+function inWorkingPx(place: readonly [number, number] | null, { unitPx }: WorkingPx): [number, number] | null {
+  return place && [place[0] / unitPx, place[1] / unitPx];
 }
 
 /** How far the places lie apart that half of the frames bring a spot of the sensor to, px of the merge. */

@@ -1,4 +1,5 @@
 // What stays on the sensor told from what moves with the scene, on rough ground and by moves smaller than a speck.
+import { FULL_SIZE } from '../../cells';
 import { similarityGeometry } from '../../frame';
 import type { Plane } from '../../image';
 import { addNoise, samplePlane, waveTexture } from '../../testing/pictures';
@@ -108,6 +109,7 @@ describe('the specks of a set', () => {
     spotsOnSensor(
       shots(set).map(look),
       geometriesOf(set.moves ?? MOVES).map((geometry) => ({ geometry, width: W, height: H })),
+      FULL_SIZE,
     );
 
   it('are told from dots of the scene, though the hand moved less than their size', () => {
