@@ -220,6 +220,7 @@ export async function processSet(order: SetOrder, context: ContextOf): Promise<P
 /** What a merge was given when it was finished, as far as it bears on what can be found. */
 function finishRemarks({ merge, frames }: Made, inspection: Inspection | null): FailedFrame[] {
   const contrast = frames[0]?.contrast;
+  const unitPx = inspection?.facts.working.unitPx ?? 1;
   const words = [
     inspection?.facts.inside ? 'it has a mat around it, which was not looked at' : null,
     contrast
@@ -227,6 +228,9 @@ function finishRemarks({ merge, frames }: Made, inspection: Inspection | null): 
       : null,
     (frames[0]?.grey ?? frames[0]?.mix)
       ? 'it has no colour: frames are seen without, and colour fringes cannot be told'
+      : null,
+    unitPx > 1
+      ? `it and its frames are soft at the pixel: it was looked at in px of ${unitPx} × ${unitPx}, as large as their detail`
       : null,
     inspection?.facts.grain ? 'it has grain of its own: what is fainter than that cannot be told' : null,
   ];

@@ -8,8 +8,8 @@ import type { InspectionScene } from '../jobs';
 import { placesOver } from './placesOver';
 import { inParallel, type StepContext } from './types';
 
-/** Less of the finest detail than this against detail half as fine (`finenessOf`) is what overlapping bands lend it. */
-const SHARP = 0.155;
+/** Less of the finest detail than this against detail half as fine (`finenessOf`): what was enlarged by half has 0.16 to 0.17, sharp sets 0.2 and more. */
+const SHARP = 0.18;
 /** Px of the merge along each side of a larger one, at most. */
 const LARGEST = 4;
 /** Pictures this small are looked at as they are: cells of larger px would be too few. */
