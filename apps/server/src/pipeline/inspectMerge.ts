@@ -86,14 +86,13 @@ export async function inspectMerge(
   const grids = twoGrids(width, height, working.unitPx);
   const size = { width: Math.floor(width / working.unitPx), height: Math.floor(height / working.unitPx) };
   const inside = mat && within(mat, working.unitPx);
-  const facts: SetFacts = {
-    kind,
-    inside,
-    working,
-    axis: kind === 'focus-stack' ? focusAxis(frames) : null,
-    surveys: await surveys(kind, frames, working, context),
-    grain: await ownGrain(kind, scene, working, inside ?? { x: 0, y: 0, ...size }, context),
-  };
+  // What surveys saw is joined in this thread, while others look for grain.
+  const [surveyed, grain] = await Promise.all([
+    surveys(kind, frames, working, context),
+    ownGrain(kind, scene, working, inside ?? { x: 0, y: 0, ...size }, context),
+  ]);
+  const axis = kind === 'focus-stack' ? focusAxis(frames) : null;
+  const facts: SetFacts = { kind, inside, working, axis, surveys: surveyed, grain };
   const maps = shared(emptyEvidence(kind, grids.working.width, grids.working.height));
   const yardsticks = await onePass(scene, facts, maps, size.width, size.height, context);
   const found = await run('detect', { maps, facts, yardsticks }, signal);

@@ -1,4 +1,5 @@
 // Who explains whom, as a table: one cause, one finding.
+import { CELL_PX } from '../kernels';
 import type { Defect, Detection } from './detection';
 
 /** One defect's claim on a place against another's. */
@@ -84,23 +85,41 @@ export function arbitrate(
   claims: readonly Claim[] = CLAIMS,
 ): Detection[] {
   let standing = [...detections];
+  const surrounds = new Map<Detection, ReadonlySet<number>>();
+  const shareAt = (a: Detection, b: Detection): number => {
+    if (!liesBeside(a, b)) return 0;
+    const around = surrounds.get(b) ?? surroundOf(b, gridWidth);
+    surrounds.set(b, around);
+    return a.cells.filter((i) => around.has(i)).length / a.cells.length;
+  };
   for (const { of, explains, share, timesLarger = 0 } of claims) {
     const claimants = standing.filter((d) => d.defect === of);
     const isExplained = (d: Detection): boolean =>
       d.defect === explains &&
-      claimants.some((c) => c.cells.length > timesLarger * d.cells.length && shareAt(d, c, gridWidth) > share);
+      claimants.some((c) => c.cells.length > timesLarger * d.cells.length && shareAt(d, c) > share);
     standing = standing.filter((d) => !isExplained(d));
   }
   return standing;
 }
 
-/** Share of a's cells within a few cells of b. */
-function shareAt(a: Detection, b: Detection, width: number): number {
+/** Whether boxes come within a few cells of each other. */
+function liesBeside({ bbox: a }: Detection, { bbox: b }: Detection): boolean {
+  const near = (NEAR_CELLS + 1) * CELL_PX;
+  return (
+    a.x <= b.x + b.width + near &&
+    b.x <= a.x + a.width + near &&
+    a.y <= b.y + b.height + near &&
+    b.y <= a.y + a.height + near
+  );
+}
+
+/** Cells within a few cells of a detection. */
+function surroundOf({ cells: own }: Detection, width: number): ReadonlySet<number> {
   const cells = new Set<number>();
-  for (const i of b.cells) {
+  for (const i of own) {
     for (let dy = -NEAR_CELLS; dy <= NEAR_CELLS; dy++) {
       for (let dx = -NEAR_CELLS; dx <= NEAR_CELLS; dx++) cells.add(i + dy * width + dx);
     }
   }
-  return a.cells.filter((i) => cells.has(i)).length / a.cells.length;
+  return cells;
 }

@@ -34,6 +34,9 @@ export const colourEdges: Layer<ColourEdgesMaps, null, null> = {
     const differs = new Float32Array(width * height);
     const excess = maps.excess;
     const known = new Uint8Array(width * height);
+    // Of the merge both are the same whichever frame they are held against.
+    const ownForms = new Float32Array(width * height).fill(-1);
+    const ownColour = new Float32Array(width * height).fill(-1);
     for (let k = 0; k < frames.length; k++) {
       const frame = frames[k]!;
       const theirs = others[k];
@@ -42,9 +45,11 @@ export const colourEdges: Layer<ColourEdgesMaps, null, null> = {
       for (let i = 0; i < differs.length; i++) {
         if (k === closest[i] || !merge.valid[i] || !tells(stack, k, i) || !tells(stack, closest[i]!, i)) continue;
         if (frame.middle[i]! < AS_SHARP * frames[closest[i]!]!.middle[i]!) continue;
-        const forms = textureAt(own.luma, i);
+        if (ownForms[i]! < 0) ownForms[i] = textureAt(own.luma, i);
+        const forms = ownForms[i]!;
         if (forms < EDGE) continue;
-        const colour = textureAt(own.warm, i) + textureAt(own.cool, i);
+        if (ownColour[i]! < 0) ownColour[i] = textureAt(own.warm, i) + textureAt(own.cool, i);
+        const colour = ownColour[i]!;
         const there = textureAt(theirs.warm, i) + textureAt(theirs.cool, i);
         // What is softer, or darker, has less colour at its edges in the same measure.
         const stronger = Math.max(1, forms / Math.max(1e-9, textureAt(theirs.luma, i)));

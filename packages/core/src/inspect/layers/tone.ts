@@ -183,6 +183,20 @@ function dropDisputed(step: Float32Array, { low, high }: Spread): void {
     if (step[i] !== Infinity && high[i]! - low[i]! > DISPUTED * step[i]!) step[i] = 0;
 }
 
+/** Sums of a table over all boxes of a size, by their upper left cells. */
+function boxSums(table: Float64Array, width: number, height: number, wide: number, tall: number): Float64Array {
+  const across = width + 1;
+  const stride = width - wide + 1;
+  const out = new Float64Array(stride * (height - tall + 1));
+  for (let y = 0, n = 0; y + tall <= height; y++) {
+    const top = y * across;
+    const foot = (y + tall) * across;
+    for (let x = 0; x < stride; x++, n++)
+      out[n] = table[foot + x + wide]! - table[top + x + wide]! - table[foot + x]! + table[top + x]!;
+  }
+  return out;
+}
+
 /** Steps across each cell in one direction, kept where they are less than what other frames say. */
 function leastSteps(
   { width, height, merge }: CellStack,
@@ -194,39 +208,46 @@ function leastSteps(
   spread?: Spread,
 ): void {
   const [red, green, blue] = merge!.mean;
-  const across = width + 1;
   const [wide, tall] = [dx ? DEEP : 2 * ALONG + 1, dy ? DEEP : 2 * ALONG + 1];
   const full = wide * tall;
-  const of = (table: Float64Array, x: number, y: number): number =>
-    table[(y + tall) * across + x + wide]! -
-    table[y * across + x + wide]! -
-    table[(y + tall) * across + x]! +
-    table[y * across + x]!;
+  // Every box is on the one side of one cell and on the other of another: each is added up once.
+  const boxes = (table: Float64Array): Float64Array => boxSums(table, width, height, wide, tall);
+  const [told, clear, luma, square, warm, own, less] = [
+    boxes(sums.told),
+    boxes(sums.explained),
+    boxes(sums.luma),
+    boxes(sums.square),
+    boxes(sums.warmth),
+    boxes(sums.own),
+    boxes(sums.smoothed),
+  ];
+  const stride = width - wide + 1;
+  const beyond = CLEAR * (dx + dy * stride);
   const reach = DEEP + CLEAR;
   for (let y = dy ? reach : ALONG; y < height - (dy ? reach : ALONG); y++) {
     for (let x = dx ? reach : ALONG; x < width - (dx ? reach : ALONG); x++) {
-      const [ax, ay] = [x - (dx ? DEEP : ALONG), y - (dy ? DEEP : ALONG)];
-      const [bx, by] = [dx ? x + 1 : x - ALONG, dy ? y + 1 : y - ALONG];
-      const [na, nb] = [of(sums.told, ax, ay), of(sums.told, bx, by)];
+      const bx = dx ? x + 1 : x - ALONG;
+      const by = dy ? y + 1 : y - ALONG;
+      const one = (y - (dy ? DEEP : ALONG)) * stride + x - (dx ? DEEP : ALONG);
+      const other = by * stride + bx;
+      const na = told[one]!;
+      const nb = told[other]!;
       if (na < TOLD * full || nb < TOLD * full) continue;
-      const [clearA, clearB] = [
-        of(sums.explained, ax - CLEAR * dx, ay - CLEAR * dy),
-        of(sums.explained, bx + CLEAR * dx, by + CLEAR * dy),
-      ];
       const at = y * width + x;
-      const [la, lb] = [of(sums.luma, ax, ay) / na, of(sums.luma, bx, by) / nb];
+      const la = luma[one]! / na;
+      const lb = luma[other]! / nb;
       if (spread) {
         spread.low[at] = Math.min(spread.low[at]!, lb - la);
         spread.high[at] = Math.max(spread.high[at]!, lb - la);
       }
-      const explains = clearA >= EXPLAINED * full && clearB >= EXPLAINED * full;
+      const explains = clear[one - beyond]! >= EXPLAINED * full && clear[other + beyond]! >= EXPLAINED * full;
       if (explains) explained[at] = 1;
-      const scatter = (of(sums.square, ax, ay) / na - la * la) / na + (of(sums.square, bx, by) / nb - lb * lb) / nb;
-      const warmth = of(sums.warmth, bx, by) / nb - of(sums.warmth, ax, ay) / na;
-      const scene = of(sums.own, bx, by) / nb - of(sums.own, ax, ay) / na;
-      const smoothed = of(sums.smoothed, bx, by) / nb - of(sums.smoothed, ax, ay) / na;
+      const scatter = (square[one]! / na - la * la) / na + (square[other]! / nb - lb * lb) / nb;
+      const warmth = warm[other]! / nb - warm[one]! / na;
+      const scene = own[other]! / nb - own[one]! / na;
+      const smoothed = less[other]! / nb - less[one]! / na;
       const borne = BENDS * Math.abs(scene) + MIXED_LIGHT * Math.abs(smoothed);
-      const step = Math.max(0, Math.hypot(lb - la, CHROMA_WEIGHT * warmth) - borne);
+      const step = Math.max(0, Math.sqrt((lb - la) ** 2 + (CHROMA_WEIGHT * warmth) ** 2) - borne);
       const doubt = OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
       // A frame that lies a little off speaks against a step only where it would see one.
       if (!explains && doubt > SEES) continue;

@@ -138,7 +138,7 @@ function spotsAtRadius(placed: PlacedDips): FoundSpot[] {
 
 /** What stays at a place: neighbouring frames are asked first, and all only where these do not say no. */
 function stayingOf(placed: PlacedDips, x: number, y: number): Staying {
-  const first = stayingAt(placed, x, y, 1);
+  const first = stayingAt(placed, x, y, true);
   return first.depth < MAY_STAY * first.deviation && Number.isFinite(first.deviation) ? first : stayingAt(placed, x, y);
 }
 

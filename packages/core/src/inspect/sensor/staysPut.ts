@@ -35,14 +35,9 @@ const ROUNDS = 3;
  * would show; S falls out of the difference of two frames at one place of the scene, which leaves `A (t(u) - t(u + move))`. A scene's own
  * dot gives A = 0 however dark it is.
  * @param x, y place on the sensor, full-size px
- * @param apart frames so many places apart in the set are compared: all with all where it is not given
+ * @param isQuick whether each frame is compared with the next one only; default all with all
  */
-export function stayingAt(
-  { maps, geometries, unitPx }: PlacedDips,
-  x: number,
-  y: number,
-  apart = maps.length,
-): Staying {
+export function stayingAt({ maps, geometries, unitPx }: PlacedDips, x: number, y: number, isQuick = false): Staying {
   const { everyPx, radiusPx } = maps[0]!;
   const toMap = (v: number): number => (v / unitPx - 0.5) / everyPx;
   const radius = radiusPx / everyPx;
@@ -61,7 +56,8 @@ export function stayingAt(
   maps.forEach((a, k) => {
     const corners = cornersOf(geometries[k]!, toPx(cx), toPx(cy), radiusPx * unitPx);
     if (!corners) return;
-    for (let l = Math.max(0, k - apart); l <= Math.min(maps.length - 1, k + apart); l++) {
+    const [from, to] = isQuick ? [k + 1, Math.min(k + 2, maps.length)] : [0, maps.length];
+    for (let l = from; l < to; l++) {
       const move = l === k ? null : moveBetween(corners, geometries[l]!, toMap);
       const pair = move && comparePair(a, maps[l]!, window, move);
       if (pair) pairs.push(pair);
