@@ -46,9 +46,9 @@ it('is found where the merge shows it, with its depth, and repaired from a frame
   expect(found.map((d) => d.defect)).toEqual(['dust']);
   const { bbox, measurements, shownBy } = found[0]!;
   expect(Math.hypot(bbox.x + bbox.width / 2 - 150, bbox.y + bbox.height / 2 - 100)).toBeLessThan(5);
-  // The encoded value loses 0.75^0.45: 12 %, over cells that hold some of the rim.
-  expect(measurements['missingLight']!.value).toBeGreaterThan(6);
-  expect(measurements['missingLight']!.value).toBeLessThan(13);
+  // A quarter of the light is taken, over cells that hold some of the rim.
+  expect(measurements['missingLight']!.value).toBeGreaterThan(14);
+  expect(measurements['missingLight']!.value).toBeLessThan(27);
   expect(shownBy).toEqual([0]);
   const traced = trace(found[0]!);
   expect([1, 2]).toContain(traced.donor);

@@ -7,10 +7,12 @@ import { MERGE_KINDS } from '../layers/layer';
 import { sensorSpots } from '../layers/sensorSpots';
 import type { SensorSpot } from '../sensor/spotsOnSensor';
 
-/** Missing light that is seen in an even surround, as a share: two just noticeable steps. */
+/** Share of an encoded value whose lack is seen in an even surround: two just noticeable steps. */
 const VISIBLE = 0.02;
-/** Change of an encoded mid tone per share of its light: 0.5 / 2.2. */
-const ENCODED_PER_LIGHT = 0.23;
+/** Encoded; what lacks a share of it lacks so much. */
+const MID_TONE = 0.5;
+/** Encoded values are light to the power of one over this. */
+const GAMMA = 2.2;
 
 function findDust(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
@@ -26,8 +28,8 @@ function findDust(evidence: Evidence): Detection[] {
         cells: spot.cells,
         ...placeComponent(spot, width),
         confidence,
-        measurements: { missingLight: { value: 100 * depth, unit: '%' } },
-        rms: ENCODED_PER_LIGHT * depth,
+        measurements: { missingLight: { value: 100 * (1 - (1 - depth) ** GAMMA), unit: '%' } },
+        rms: MID_TONE * depth,
         shownBy: dirtyAt(spot.cells, evidence),
       },
     ];

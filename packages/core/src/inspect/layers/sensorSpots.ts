@@ -10,7 +10,7 @@ import { spotsOnSensor, type SensorSpot } from '../sensor/spotsOnSensor';
 export interface SpotMaps extends Readonly<Record<string, Uint8Array | Float32Array>> {
   /** Frame whose spot the merge shows, plus 1; 0 for none. */
   readonly frame: Uint8Array;
-  /** Light that is missing there against what other frames show, as a share. */
+  /** What is missing there against what other frames show, as a share of the encoded value. */
   readonly dip: Float32Array;
 }
 
@@ -34,7 +34,7 @@ export const sensorSpots: Layer<SpotMaps, null, null, readonly SensorSpot[]> = {
   survey: { look: lookForDips, join: spotsOnSensor },
 };
 
-/** Least missing light that shows: twice a just noticeable step in an even sky. */
+/** Least that is missing and shows, encoded: twice a just noticeable step in an even sky. */
 const LEAST_DIP = 0.012;
 /** The merge's dip is at least this share of the frames'. */
 const LEAST_SHARE = 0.4;

@@ -64,7 +64,12 @@ export function spotsOnSensor(
   frames: readonly SizedGeometry[],
   working: WorkingPx,
 ): SensorSpot[] {
-  const seen = frames.flatMap(({ geometry }, k) => (looks[k] ? [{ geometry, dips: looks[k] as FrameDips }] : []));
+  // Frames of another size, or held upright, do not show the sensor at the same px.
+  const seen = frames.flatMap(({ geometry, width, height }, k) =>
+    looks[k] && width === frames[0]!.width && height === frames[0]!.height
+      ? [{ geometry, dips: looks[k] as FrameDips }]
+      : [],
+  );
   if (seen.length < LEAST_FRAMES) return [];
   const { unitPx, maps } = seen[0]!.dips;
   const found = maps.flatMap((_, r) =>

@@ -120,6 +120,16 @@ describe('the specks of a set', () => {
     expect(places[3]![0] - sensor[0]).toBeCloseTo(3.1, 5);
   });
 
+  it('are told by frames of one size: one that was held upright shows the sensor elsewhere', () => {
+    const planes = shots({ speck: [121, 91] });
+    const upright = samplePlane(H, W, (x, y) => planes[0]!.data[Math.floor(x) * W + Math.floor(y)]!);
+    const sized = geometriesOf(MOVES).map((geometry) => ({ geometry, width: W, height: H }));
+    const other = { geometry: sized[0]!.geometry, width: H, height: W };
+    const spots = spotsOnSensor([...planes.map(look), look(upright)], [...sized, other], FULL_SIZE);
+    expect(spots).toHaveLength(1);
+    expect(spots[0]!.places).toHaveLength(MOVES.length + 1);
+  });
+
   it('are none where frames that were looked at did not move', () => {
     expect(found({ speck: [121, 91], rough: 0.02, moves: MOVES.map(() => [0, 0] as const) })).toEqual([]);
   });
