@@ -225,6 +225,23 @@ describe('the card', () => {
     expect(screen.getByRole('menuitem', { name: 'Let it act earlier' }).getAttribute('aria-disabled')).toBe('true');
   });
 
+  it('offers to fill a speck from around where no frame is without it, and only there', () => {
+    const speck = { defect: 'dust', repairable: true } as const;
+    const fill = { name: /^Fill it from around/ };
+    const card = (donor: number | null): void => {
+      const finding = findingOf('a', { ...speck, donor });
+      show(<FindingCard merge={mergeOf([finding])} finding={finding} {...rest} />);
+    };
+    card(null);
+    expect(screen.getByText('repairable')).toBeTruthy();
+    expect(screen.getByRole('button', fill)).toBeTruthy();
+    expect(screen.queryByRole('button', { name: /^Paint with/ })).toBeNull();
+    cleanup();
+    card(1);
+    expect(screen.queryByRole('button', fill)).toBeNull();
+    expect(screen.getByRole('button', { name: /^Paint with/ })).toBeTruthy();
+  });
+
   it('folds to a rail that still says what it is about', () => {
     const finding = findingOf('a');
     show(<FindingCard merge={mergeOf([finding])} finding={finding} {...rest} />);
