@@ -82,7 +82,7 @@ export async function inspectMerge(
   const { run, signal, onProgress, parallel } = context;
   const scene = { merge, frames, operations: [] };
   const mat = await run('mat', { merge }, signal);
-  const working = await workingPxOf(kind, scene, mat ?? { x: 0, y: 0, width, height }, context);
+  const working = await workingPxOf(frames, mat ?? { x: 0, y: 0, width, height }, context);
   const grids = twoGrids(width, height, working.unitPx);
   const size = { width: Math.floor(width / working.unitPx), height: Math.floor(height / working.unitPx) };
   const inside = mat && within(mat, working.unitPx);

@@ -40,10 +40,9 @@ async function set(sharpest: number): Promise<{ merge: PlacedFrame; frames: Plac
 }
 
 it('a set that is sharp at the pixel is looked at as it is', async () => {
-  const { merge, frames } = await set(0.6);
+  const { frames } = await set(0.6);
   const whole = { x: 0, y: 0, width: W, height: H };
-  const scene = { merge, frames, operations: [] };
-  expect(await workingPxOf('focus-stack', scene, whole, steps)).toEqual({ unitPx: 1, noiseShare: 1 });
+  expect(await workingPxOf(frames, whole, steps)).toEqual({ unitPx: 1, noiseShare: 1 });
 });
 
 describe('a set that is soft at the pixel', () => {

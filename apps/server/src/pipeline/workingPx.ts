@@ -3,8 +3,7 @@
 import { finenessOf, FULL_SIZE, type FinenessSample, type WorkingPx } from '@blendrak/core/cells';
 import { median, type Region } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
-import type { MergeKind } from '@blendrak/core/inspect';
-import type { InspectionScene } from '../jobs';
+import type { PlacedPicture } from '../jobs';
 import { placesOver } from './placesOver';
 import { inParallel, type StepContext } from './types';
 
@@ -17,10 +16,12 @@ const LEAST_LONG_SIDE = 1600;
 /** Frames whose noise tells. */
 const MOST_MEASURED = 5;
 
-/** @param whole what of the merge is picture, px */
+/**
+ * The px that a set is inspected in.
+ * @param whole what of the merge is picture, px
+ */
 export async function workingPxOf(
-  kind: MergeKind,
-  scene: InspectionScene,
+  frames: readonly PlacedPicture[],
   whole: Region,
   { run, signal, parallel }: StepContext,
 ): Promise<WorkingPx> {
@@ -30,7 +31,7 @@ export async function workingPxOf(
     const samples: FinenessSample[] = [];
     const places = placesOver({ x: onCells(whole.x / unitPx), y: onCells(whole.y / unitPx), width, height });
     await inParallel(places, parallel, async (region) => {
-      samples.push(...(await run('fineness', { scene, kind, unitPx, region }, signal)));
+      samples.push(...(await run('fineness', { frames, unitPx, region }, signal)));
     });
     const fineness = finenessOf(samples);
     return fineness !== null && fineness < SHARP;
@@ -38,8 +39,8 @@ export async function workingPxOf(
   let unitPx = 1;
   while (unitPx < LARGEST && (await isSoftIn(unitPx))) unitPx *= 2;
   if (unitPx === 1) return FULL_SIZE;
-  const every = Math.ceil(scene.frames.length / MOST_MEASURED);
-  const measured = scene.frames.filter((_, k) => k % every === 0);
+  const every = Math.ceil(frames.length / MOST_MEASURED);
+  const measured = frames.filter((_, k) => k % every === 0);
   const shares = await inParallel(measured, parallel, async (picture) => {
     const noise = await run('noiseIn', { picture, unitPx }, signal);
     return median(noise.map((v, i) => v / picture.noise[i]!));

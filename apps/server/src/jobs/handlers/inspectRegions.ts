@@ -57,8 +57,10 @@ export function matTask({ merge }: TaskRequest<'mat'>): Region | null {
   return { x, y, width: outward(found.x + found.width) - x, height: outward(found.y + found.height) - y };
 }
 
-export function finenessTask({ scene, kind, unitPx, region }: TaskRequest<'fineness'>): TaskResponse<'fineness'> {
-  return finenessSamples(readCells(scene, kind, region, { ...PLAIN, working: { unitPx, noiseShare: 1 } }));
+export function finenessTask({ frames, unitPx, region }: TaskRequest<'fineness'>): TaskResponse<'fineness'> {
+  // Frames alone tell: the merge need not be read, nor anything compared with it.
+  const working = { unitPx, noiseShare: 1 };
+  return finenessSamples(gatherCells(threadKernels(), null, frames.map(placedFrame), region, { working }));
 }
 
 export function noiseInTask({ picture, unitPx }: TaskRequest<'noiseIn'>): TaskResponse<'noiseIn'> {

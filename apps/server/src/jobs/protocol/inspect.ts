@@ -12,7 +12,7 @@ import type {
 } from '@blendrak/core/inspect';
 import type { DonorPart, FrameChoice, MaskGrowth, MaskShape, Operation, ToneField } from '@blendrak/core/repair';
 import type { FrameMeasure, TracedFinding } from '@blendrak/core/trace';
-import type { InspectionScene, StoredPicture } from './pictures';
+import type { InspectionScene, PlacedPicture, StoredPicture } from './pictures';
 
 export interface ProbeResult {
   readonly frames: readonly FrameMeasure[];
@@ -25,10 +25,7 @@ export interface InspectTasks {
   /** What of a merge is picture, well inside its mat, on the cell grid; null where it has none. */
   readonly mat: [{ merge: StoredPicture }, Region | null];
   /** How fine detail is in a region, in px of so many, of the frames. */
-  readonly fineness: [
-    { scene: InspectionScene; kind: MergeKind; unitPx: number; region: Region },
-    readonly FinenessSample[],
-  ];
+  readonly fineness: [{ frames: readonly PlacedPicture[]; unitPx: number; region: Region }, readonly FinenessSample[]];
   /** Noise of a picture in px of so many. */
   readonly noiseIn: [{ picture: StoredPicture; unitPx: number }, NoiseCurve];
   /** Cells of a region, in working px, that are even in all frames, and what the merge shows there. */

@@ -1,6 +1,6 @@
 // Layer: dark spots that stay on the sensor while the picture moves, and where the merge shows them.
 import type { CellFrame, CellPicture } from '../../cells';
-import { median, robustDeviation, type Region } from '../../image';
+import { LUMA_WEIGHTS, median, robustDeviation, type Region } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { explanation } from './explanation';
 import { MERGE_KINDS, type Layer, type RegionView } from './layer';
@@ -151,7 +151,7 @@ function cellsWithin(spot: SensorSpot, reach: number, region: Region, width: num
 }
 
 function lumaOf({ mean }: CellPicture, cell: number): number {
-  return 0.2126 * mean[0][cell]! + 0.7152 * mean[1][cell]! + 0.0722 * mean[2][cell]!;
+  return LUMA_WEIGHTS.reduce((sum, weight, c) => sum + weight * mean[c]![cell]!, 0);
 }
 
 function isWhole(frame: CellFrame, cells: readonly number[]): boolean {
