@@ -65,10 +65,10 @@ export function spotsOnSensor(
   working: WorkingPx,
 ): SensorSpot[] {
   // Frames of another size, or held upright, do not show the sensor at the same px.
-  const seen = frames.flatMap(({ geometry, width, height }, k) =>
-    looks[k] && width === frames[0]!.width && height === frames[0]!.height
-      ? [{ geometry, dips: looks[k] as FrameDips }]
-      : [],
+  const isAlike = ({ width, height }: SizedGeometry): boolean =>
+    width === frames[0]!.width && height === frames[0]!.height;
+  const seen = frames.flatMap((frame, k) =>
+    looks[k] && isAlike(frame) ? [{ geometry: frame.geometry, dips: looks[k] as FrameDips }] : [],
   );
   if (seen.length < LEAST_FRAMES) return [];
   const { unitPx, maps } = seen[0]!.dips;
@@ -84,7 +84,7 @@ export function spotsOnSensor(
     if (kept.length < MOST_SPOTS && !kept.some(near)) kept.push(spot);
   }
   return kept.map(({ x, y, radiusPx, depth }): SensorSpot => {
-    const places = frames.map((f) => inWorkingPx(frameToMerge(f.geometry, x, y), working));
+    const places = frames.map((f) => (isAlike(f) ? inWorkingPx(frameToMerge(f.geometry, x, y), working) : null));
     const beside = inWorkingPx(frameToMerge(frames[0]!.geometry, x + 1, y), working);
     const scale =
       beside && places[0] ? Math.hypot(beside[0] - places[0][0], beside[1] - places[0][1]) : 1 / working.unitPx;

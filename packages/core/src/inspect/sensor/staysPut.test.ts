@@ -128,6 +128,7 @@ describe('the specks of a set', () => {
     const spots = spotsOnSensor([...planes.map(look), look(upright)], [...sized, other], FULL_SIZE);
     expect(spots).toHaveLength(1);
     expect(spots[0]!.places).toHaveLength(MOVES.length + 1);
+    expect(spots[0]!.places.map((place) => place === null)).toEqual([...MOVES.map(() => false), true]);
   });
 
   it('are none where frames that were looked at did not move', () => {
