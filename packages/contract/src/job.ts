@@ -1,8 +1,9 @@
 // Jobs, their pictures and the long work done on them.
 import { z } from 'zod';
 import { verdictSchema } from './finish';
+import { regionSchema } from './geometry';
 import { alignmentOptionsSchema, mergeOptionsSchema } from './merge';
-import { kindSchema } from './report';
+import { defectSchema, kindSchema } from './report';
 
 export const exifSchema = z.strictObject({
   camera: z.string().nullable(),
@@ -42,6 +43,16 @@ export const pictureSchema = z.strictObject({
   linked: linkedFrameSchema.nullable(),
 });
 
+/** What a first look at a small picture of a merge shows, while the whole is looked at. */
+export const firstLookSchema = z.strictObject({
+  /** Picture of a merge made elsewhere; null of an own one, which cannot be seen yet. */
+  pictureId: z.string().nullable(),
+  /** Of the merge, px. */
+  width: z.number().int(),
+  height: z.number().int(),
+  findings: z.array(z.strictObject({ defect: defectSchema, bbox: regionSchema, severity: z.number() })),
+});
+
 export const workSchema = z.strictObject({
   id: z.string(),
   /** Null for work on a card. */
@@ -52,6 +63,8 @@ export const workSchema = z.strictObject({
   progress: z.number().min(0).max(1),
   message: z.string(),
   error: z.string().nullable(),
+  /** While a large merge is being looked at. */
+  first: firstLookSchema.optional(),
 });
 
 export const jobSummarySchema = z.strictObject({
@@ -125,6 +138,7 @@ export type ProcessInput = z.input<typeof processSchema>;
 export type Exif = z.infer<typeof exifSchema>;
 export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
+export type FirstLook = z.infer<typeof firstLookSchema>;
 export type Work = z.infer<typeof workSchema>;
 export type JobSummary = z.infer<typeof jobSummarySchema>;
 export type Circumstances = z.infer<typeof circumstancesSchema>;

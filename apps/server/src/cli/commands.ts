@@ -20,7 +20,7 @@ import {
 import { mendSet, sayFates } from './mendSet';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
 import { listFrames, storeAll } from './folder';
-import { EXIT, exitFor, progressPrinter } from './output';
+import { EXIT, exitFor, firstPrinter, progressPrinter } from './output';
 import { prepareTarget, withTargets, writeJson, type Target } from './target';
 import { withWorkspace } from './workspace';
 
@@ -175,7 +175,8 @@ export async function inspectFiles(folder: string, options: InspectOptions): Pro
         const tiles = join(workspace, 'merge.tiles');
         const { alsoUnseen = false } = options;
         const order = { kind, pictures, elsewhere, options: MERGE_DEFAULTS, known: null, tiles, inspect: true };
-        const processed = await processSet({ ...order, alsoUnseen }, partsOf(pool, print));
+        const onFirst = firstPrinter(options.jsonProgress ?? false);
+        const processed = await processSet({ ...order, alsoUnseen, onFirst }, partsOf(pool, print));
         sayRemarks(processed);
         const report = reportOf(processed, basename(options.merge));
         writeJson(reportTo, report);

@@ -1,5 +1,6 @@
 // What the command line prints: progress as words or JSON lines, errors as one line, exit codes.
 import { InputError } from '../codecs';
+import type { OnFirst } from '../pipeline';
 
 export const EXIT = { clean: 0, findings: 1, unusable: 2 } as const;
 
@@ -13,6 +14,17 @@ export function exitFor(severities: readonly number[], failOver: string | undefi
   if (failOver !== undefined && (failOver.trim() === '' || !(least >= 0 && least <= 100)))
     throw new InputError('--fail-over', `"${failOver}" cannot be used`, 'a visibility from 0 to 100');
   return severities.some((s) => s >= least) ? EXIT.findings : EXIT.clean;
+}
+
+/** A printer of what a first look shows: as a JSON line; in words the progress says enough. */
+export function firstPrinter(json: boolean): OnFirst {
+  return ({ findings }) => {
+    if (!json) return;
+    const first = findings.map(({ detection, traced }) => {
+      return { defect: detection.defect, bbox: detection.bbox, severity: traced.severity };
+    });
+    process.stdout.write(`${JSON.stringify({ step: 'inspect', first })}\n`);
+  };
 }
 
 /** A printer of progress for one command. */

@@ -28,7 +28,8 @@ export {
   type SetOrder,
   type ShownFrames,
 } from './processSet';
-export { inspectMerge, type InspectedFinding, type Inspection } from './inspectMerge';
+export { inspectMerge, type FirstSeen, type Inspection, type OnFirst } from './inspectMerge';
+export type { InspectedFinding } from './lookThrough';
 export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';
 export { fieldBend } from './placeOf';
 export { closes, isGone, repairMerge, type LookAgain, type ToRepair, type TriedRepair } from './repairMerge';

@@ -1,49 +1,16 @@
 // Step: a merge of any kind inspected against its frames.
-import { grainOf, type Grain, type GrainSample, type WorkingPx } from '@blendrak/core/cells';
-import { focusAxis } from '@blendrak/core/defocus';
 import {
-  calibrate,
-  detectionInFullPx,
   drawLookMaps,
-  emptyEvidence,
   explanation,
-  hasSurveys,
-  joinSurveys,
   mapInFullPx,
-  missedLooking,
-  narrowLooking,
-  placeEvidence,
-  startLooking,
-  surenessOf,
-  twoGrids,
-  type Detection,
-  type EvidenceMaps,
   type ExplanationMaps,
-  type Looking,
   type LookMaps,
-  type MergeKind,
-  type RegionEvidence,
   type SetFacts,
   type Yardsticks,
 } from '@blendrak/core/inspect';
-import { noticeableSteps, ON_SCREEN } from '@blendrak/core/print';
-import { leastNoise, type Region } from '@blendrak/core/image';
-import { CELL_PX } from '@blendrak/core/kernels';
-import type { TracedFinding } from '@blendrak/core/trace';
-import type { InspectionScene, StoredPicture } from '../jobs';
-import { cellRegions } from './mergeStack';
-import { placesOver } from './placesOver';
-import { workingPxOf } from './workingPx';
-import { inParallel, type PlacedFrame, type StepContext } from './types';
-
-export interface InspectedFinding {
-  readonly detection: Detection;
-  readonly traced: TracedFinding;
-  /** How often findings like it are real, 0..1; what is reported is likelier real than not. */
-  readonly confidence: number;
-}
-
-const LIKELY = 0.5;
+import { lookThrough, type InspectedFinding, type LookOrder } from './lookThrough';
+import type { StepContext } from './types';
+import { workingPxIn, workingPxOf } from './workingPx';
 
 /** What an inspection knows of its merge, whatever it found. */
 export interface Inspection {
@@ -62,54 +29,40 @@ export interface Inspection {
   readonly shares: readonly number[];
 }
 
-/** Frames that a survey looks at, spread over the set. */
-const MOST_SURVEYED = 16;
+/** What a first look at a small picture of a merge shows, in px of the merge. */
+export interface FirstSeen {
+  readonly width: number;
+  readonly height: number;
+  readonly findings: readonly InspectedFinding[];
+}
 
-/**
- * Looks at the whole merge: surveys of the frames, one pass over all regions, detectors, and the frames behind each finding.
- * @param alsoUnseen whether findings are told that nobody sees on a screen at full size
- * Memory: maps of 20 to 50 bytes per 16 px, and per running task what one 1 MP region of the frames that reach it needs.
- */
-export async function inspectMerge(
-  kind: MergeKind,
-  merge: StoredPicture,
-  width: number,
-  height: number,
-  frames: readonly PlacedFrame[],
-  context: StepContext,
-  alsoUnseen = false,
-): Promise<Inspection> {
-  const { run, signal, onProgress, parallel } = context;
-  const scene = { merge, frames, operations: [] };
+/** Told of a first look, where the whole takes long enough for one. */
+export type OnFirst = (seen: FirstSeen) => void;
+
+/** A merge that is to be inspected. */
+export interface InspectionOrder extends LookOrder {
+  readonly onFirst?: OnFirst;
+}
+
+/** The first look is in px of so many by as many: a sixteenth of the work. */
+const FIRST_PX = 4;
+/** It has to be worth its time, and its picture large enough to show anything: long side of the merge, px. */
+const FIRST_FROM = 4000;
+
+/** Looks at the whole merge; where that takes long, at a small picture of it before. */
+export async function inspectMerge(order: InspectionOrder, context: StepContext): Promise<Inspection> {
+  const { merge, width, height, frames, onFirst } = order;
+  const { run, signal, onProgress } = context;
   const mat = await run('mat', { merge }, signal);
-  const working = await workingPxOf(frames, mat ?? { x: 0, y: 0, width, height }, context);
-  const grids = twoGrids(width, height, working.unitPx);
-  const size = { width: Math.floor(width / working.unitPx), height: Math.floor(height / working.unitPx) };
-  const inside = mat && within(mat, working.unitPx);
-  // What surveys saw is joined in this thread, while others look for grain.
-  const [surveyed, grain] = await Promise.all([
-    surveys(kind, frames, working, context),
-    ownGrain(kind, scene, working, inside ?? { x: 0, y: 0, ...size }, context),
-  ]);
-  const axis = kind === 'focus-stack' ? focusAxis(frames) : null;
-  const facts: SetFacts = { kind, inside, working, axis, surveys: surveyed, grain };
-  const maps = shared(emptyEvidence(kind, grids.working.width, grids.working.height));
-  const yardsticks = await onePass(scene, facts, maps, size.width, size.height, context);
-  const found = await run('detect', { maps, facts, yardsticks }, signal);
-  const detections = found.map((d) => detectionInFullPx(d, grids));
-  onProgress(0.85, 'defects looked for');
-  const names = frames.map((f) => f.name);
-  let done = 0;
-  const all = await inParallel(detections, parallel, async (detection): Promise<InspectedFinding> => {
-    const traced = await run('trace', { scene, facts, yardsticks, detection, names }, signal);
-    onProgress(0.85 + (0.15 * ++done) / detections.length, `traced ${done} of ${detections.length} findings`);
-    const { defect, confidence: evidence } = detection;
-    const steps = noticeableSteps(traced.sight, ON_SCREEN);
-    return { detection, traced, confidence: surenessOf({ kind, defect, evidence, steps }) };
-  });
-  const findings = all
-    .filter(({ traced, confidence }) => confidence >= LIKELY && (alsoUnseen ? traced.isReal : traced.isVisible))
-    .sort((a, b) => b.traced.severity - a.traced.severity);
+  const whole = mat ?? { x: 0, y: 0, width, height };
+  const working = await workingPxOf(frames, whole, context);
+  if (onFirst && working.unitPx === 1 && Math.max(whole.width, whole.height) >= FIRST_FROM) {
+    onProgress(0.01, 'first look, at a small picture');
+    const first = await workingPxIn(frames, FIRST_PX, context);
+    const quiet = { ...context, onProgress: () => undefined };
+    onFirst({ width, height, findings: (await lookThrough(order, mat, first, false, quiet)).findings });
+  }
+  const { grids, facts, yardsticks, maps, findings } = await lookThrough(order, mat, working, true, context);
   onProgress(1, 'inspected');
   const inFullPx = <M extends LookMaps | ExplanationMaps>(all: M): M =>
     Object.fromEntries(Object.entries(all).map(([name, map]) => [name, mapInFullPx(map, grids)])) as M;
@@ -123,102 +76,6 @@ export async function inspectMerge(
     findings,
     shares: sharesOf(explained.closest, frames.length),
   };
-}
-
-async function surveys(
-  kind: MergeKind,
-  frames: readonly PlacedFrame[],
-  working: WorkingPx,
-  { run, signal, onProgress, parallel }: StepContext,
-): Promise<SetFacts['surveys']> {
-  if (!hasSurveys(kind)) return {};
-  const every = Math.max(1, Math.ceil(frames.length / MOST_SURVEYED));
-  const isLookedAt = (k: number): boolean => k % every === 0;
-  const some = frames.filter((_, k) => isLookedAt(k)).length;
-  let done = 0;
-  const looks = await inParallel([...frames.entries()], parallel, async ([k, picture]) => {
-    if (!isLookedAt(k)) return null;
-    const look = await run('survey', { kind, picture }, signal);
-    onProgress((0.1 * ++done) / some, `looked at ${done} of ${some} frames by themselves`);
-    return look;
-  });
-  return joinSurveys(kind, looks, frames, working);
-}
-
-/** Largest region of whole cells in working px that lies within one of the merge. */
-function within({ x, y, width, height }: Region, unitPx: number): Region {
-  const px = CELL_PX * unitPx;
-  const [left, top] = [Math.ceil(x / px) * CELL_PX, Math.ceil(y / px) * CELL_PX];
-  return {
-    x: left,
-    y: top,
-    width: Math.floor((x + width) / px) * CELL_PX - left,
-    height: Math.floor((y + height) / px) * CELL_PX - top,
-  };
-}
-
-/**
- * The grain that a merge has of its own, told from places all over it.
- * @param whole what of it is picture, working px
- */
-async function ownGrain(
-  kind: MergeKind,
-  scene: InspectionScene,
-  working: WorkingPx,
-  whole: Region,
-  { run, signal, parallel }: StepContext,
-): Promise<Grain | null> {
-  const samples: GrainSample[] = [];
-  await inParallel(placesOver(whole), parallel, async (region) => {
-    samples.push(...(await run('grain', { scene, kind, working, region }, signal)));
-  });
-  return grainOf(samples, leastNoise(scene.frames.map((f) => f.noise)));
-}
-
-/** Measures all regions; once more where layers that narrowed their search had looked for too little. */
-async function onePass(
-  scene: InspectionScene,
-  facts: SetFacts,
-  maps: EvidenceMaps,
-  width: number,
-  height: number,
-  { run, signal, onProgress, parallel }: StepContext,
-): Promise<Yardsticks> {
-  const { kind } = facts;
-  const regions = cellRegions(width, height);
-  const lookAtAll = async (start: Looking): Promise<{ looked: Looking; yardsticks: Yardsticks }> => {
-    let looking = start;
-    let done = 0;
-    const seen: RegionEvidence['samples'][] = [];
-    await inParallel(regions, parallel, async (region) => {
-      const part = await run('evidence', { scene, facts, region, looking }, signal);
-      placeEvidence(maps, part.maps, region, region);
-      onProgress(0.1 + (0.7 * ++done) / regions.length, `inspected part ${done} of ${regions.length}`);
-      seen.push(part.samples);
-      looking = narrowLooking(kind, looking, seen);
-    });
-    return { looked: looking, yardsticks: calibrate(kind, seen) };
-  };
-  const first = await lookAtAll(startLooking(kind));
-  const missed = missedLooking(kind, first.looked, first.yardsticks);
-  return missed ? (await lookAtAll(missed)).yardsticks : first.yardsticks;
-}
-
-/** The same maps on memory that workers see without copying. */
-function shared(maps: EvidenceMaps): EvidenceMaps {
-  const move = <T extends Uint8Array | Float32Array>(data: T): Uint8Array | Float32Array => {
-    const buffer = new SharedArrayBuffer(data.byteLength);
-    const out = data instanceof Uint8Array ? new Uint8Array(buffer) : new Float32Array(buffer);
-    out.set(data);
-    return out;
-  };
-  const layers = Object.fromEntries(
-    Object.entries(maps.layers).map(([name, layer]) => [
-      name,
-      Object.fromEntries(Object.entries(layer).map(([key, data]) => [key, move(data)])),
-    ]),
-  );
-  return { ...maps, layers };
 }
 
 function sharesOf(closest: Uint8Array, count: number): number[] {

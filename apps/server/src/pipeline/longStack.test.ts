@@ -31,7 +31,8 @@ it(`${FRAMES} frames become one merge and are all looked at again`, async () => 
   const tiles = join(path, 'merge.tiles');
   await mergeStack(set, STACK_DEFAULTS, tiles, steps);
   const noise = await pool.run('noise', { tiles });
-  const { shares } = await inspectMerge('focus-stack', { tiles, noise }, W, H, set.frames, steps);
+  const merge = { tiles, noise };
+  const { shares } = await inspectMerge({ kind: 'focus-stack', merge, width: W, height: H, frames }, steps);
   expect(shares).toHaveLength(FRAMES);
   expect(shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 3);
 });

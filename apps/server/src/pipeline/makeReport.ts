@@ -4,7 +4,8 @@ import type { MergeKind, Report, ReportFinding, ReportFrame } from '@blendrak/co
 import { centreShift, coveredShare, modelOf, rotationDegOf, scaleOf, touchingSimilarity } from '@blendrak/core/frame';
 import type { Region } from '@blendrak/core/image';
 import { tiedDonors, type FrameMeasure } from '@blendrak/core/trace';
-import type { InspectedFinding, Inspection } from './inspectMerge';
+import type { Inspection } from './inspectMerge';
+import type { InspectedFinding } from './lookThrough';
 import type { ProcessedSet } from './processSet';
 import { knownResidual, type PlacedFrame } from './types';
 

@@ -6,7 +6,7 @@ import type { LabelGrid } from '@blendrak/core/merge';
 import { alignBracket, type AlignedBracket } from './alignBracket';
 import { alignFrames, type AlignedSet } from './alignFrames';
 import { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
-import { inspectMerge, type Inspection } from './inspectMerge';
+import { inspectMerge, type Inspection, type OnFirst } from './inspectMerge';
 import { BRACKET_DEFAULTS, mergeBracket, type BracketOptions, type MergedBracket } from './mergeBracket';
 import { mergePanorama, PANORAMA_DEFAULTS, type MergedPanorama, type PanoramaOptions } from './mergePanorama';
 import { mergeStack, STACK_DEFAULTS, type StackOptions } from './mergeStack';
@@ -150,6 +150,8 @@ export interface SetOrder {
   readonly inspect: boolean;
   /** Whether findings are told that nobody sees on a screen at full size; default not. */
   readonly alsoUnseen?: boolean;
+  /** Told what a first look shows, before the whole is looked at. */
+  readonly onFirst?: OnFirst;
 }
 
 /** Which frame each whole cell shows. */
@@ -183,7 +185,7 @@ export interface ProcessedSet {
  * @throws InputError when the frames cannot be put together, or do not belong to the merge
  */
 export async function processSet(order: SetOrder, context: ContextOf): Promise<ProcessedSet> {
-  const { kind, pictures, elsewhere, options, tiles } = order;
+  const { kind, pictures, elsewhere, options, tiles, alsoUnseen = false, onFirst } = order;
   const mergedAt = order.inspect ? 0.6 : 1;
   const alignedAt = order.known ? 0 : 0.45 * mergedAt;
   const aligned = order.known ?? (await alignSet(kind, pictures, options.alignment, context(0, alignedAt, 'align')));
@@ -193,13 +195,8 @@ export async function processSet(order: SetOrder, context: ContextOf): Promise<P
   const { merge, frames, own } = made;
   const inspection = order.inspect
     ? await inspectMerge(
-        kind,
-        merge,
-        merge.width,
-        merge.height,
-        frames,
+        { kind, merge, width: merge.width, height: merge.height, frames, alsoUnseen, ...(onFirst && { onFirst }) },
         context(mergedAt, 1, 'inspect'),
-        order.alsoUnseen,
       )
     : null;
   const known = own?.grid ? knownCells(own.grid, merge) : null;

@@ -50,7 +50,10 @@ describe('a set that is soft at the pixel', () => {
   let soft: { merge: PlacedFrame; frames: PlacedFrame[] };
   beforeAll(async () => {
     soft = await set(2);
-    inspection = await inspectMerge('focus-stack', soft.merge, W, H, soft.frames, steps);
+    inspection = await inspectMerge(
+      { kind: 'focus-stack', merge: soft.merge, width: W, height: H, frames: soft.frames },
+      steps,
+    );
   });
 
   it('is inspected in px of two, with the noise that these have; maps are those of the merge', () => {

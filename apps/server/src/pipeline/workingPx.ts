@@ -23,8 +23,9 @@ const MOST_MEASURED = 5;
 export async function workingPxOf(
   frames: readonly PlacedPicture[],
   whole: Region,
-  { run, signal, parallel }: StepContext,
+  context: StepContext,
 ): Promise<WorkingPx> {
+  const { run, signal, parallel } = context;
   const isSoftIn = async (unitPx: number): Promise<boolean> => {
     const [width, height] = [whole.width / unitPx, whole.height / unitPx];
     if (Math.max(width, height) < LEAST_LONG_SIDE) return false;
@@ -38,7 +39,15 @@ export async function workingPxOf(
   };
   let unitPx = 1;
   while (unitPx < LARGEST && (await isSoftIn(unitPx))) unitPx *= 2;
-  if (unitPx === 1) return FULL_SIZE;
+  return unitPx === 1 ? FULL_SIZE : workingPxIn(frames, unitPx, context);
+}
+
+/** Px of a size, with the noise that the frames have in them. */
+export async function workingPxIn(
+  frames: readonly PlacedPicture[],
+  unitPx: number,
+  { run, signal, parallel }: StepContext,
+): Promise<WorkingPx> {
   const every = Math.ceil(frames.length / MOST_MEASURED);
   const measured = frames.filter((_, k) => k % every === 0);
   const shares = await inParallel(measured, parallel, async (picture) => {

@@ -1,14 +1,14 @@
 // Long work from the `work` table: started in order, resumed after a kill, cancelled on request, paused while the disk is full.
-import { processSchema } from '@blendrak/contract';
+import { processSchema, type FirstLook } from '@blendrak/contract';
 import { z } from 'zod';
-import { toWork, type WorkRow } from '../storage';
+import type { WorkRow } from '../storage';
 import { isFull, KEEP_FREE_BYTES, NoRoomError } from '../shared/noRoom';
 import { RequestError } from '../shared/requestError';
 import { type Services } from './context';
 import { deliverPayload, runDelivery } from './deliver/deliverMerge';
 import { exportPayload, runExport } from './deliver/exportPicture';
 import { runIntake } from './intake/takeFiles';
-import { runProcess } from './make/processJob';
+import { runProcess, type Tell } from './make/processJob';
 import { mendPayload, runMend } from './mend/mendMerge';
 import type { OperationsService } from './mend/operations';
 import { runShoot, runShootCard } from './shootService';
@@ -51,15 +51,20 @@ export function makeWorkQueue(services: Services, repair: OperationsService): Wo
     const abort = new AbortController();
     states.write(row, 'running');
     let last = 0;
+    const publish = (): void =>
+      events.publish({ topic: 'work', id: row.job_id ?? row.card_id!, work: storage.work.atWork(row) });
     const onProgress = (share: number, message: string): void => {
       const now = Date.now();
       if (now - last < 250 && share < 1) return;
       last = now;
-      storage.work.setProgress(row.id, share, message);
-      const work = toWork({ ...row, status: 'running', progress: share, message });
-      events.publish({ topic: 'work', id: row.job_id ?? row.card_id!, work });
+      storage.work.setProgress(row.id, { progress: share, message });
+      publish();
     };
-    const done = perform(services, repair, row, onProgress, abort.signal)
+    const onFirst = (first: FirstLook): void => {
+      storage.work.setProgress(row.id, { first });
+      publish();
+    };
+    const done = perform(services, repair, row, { onProgress, onFirst }, abort.signal)
       .then(() => states.write(row, 'done'))
       .catch((error: unknown) => {
         if (!stopped) end(row, error, abort.signal.aborted);
@@ -166,15 +171,16 @@ async function perform(
   services: Services,
   repair: OperationsService,
   row: WorkRow,
-  onProgress: (share: number, message: string) => void,
+  tell: Tell,
   signal: AbortSignal,
 ): Promise<void> {
+  const { onProgress } = tell;
   const payload: unknown = JSON.parse(row.payload);
   switch (row.kind) {
     case 'intake':
       return runIntake(services, intakePayload.parse(payload).pictureId, signal);
     case 'process':
-      return runProcess(services, repair, jobOf(row), processSchema.parse(payload), onProgress, signal);
+      return runProcess(services, repair, jobOf(row), processSchema.parse(payload), tell, signal);
     case 'shoot':
       return row.card_id !== null
         ? runShootCard(services, row.card_id, payload, onProgress, signal)

@@ -80,13 +80,16 @@ it('work that ran or waited for room when the server was killed is queued again;
   work.insert('w2', 'job', 'intake', {});
   work.setStatus('w1', 'running');
   work.setStatus('w2', 'paused', 'no room');
-  work.setProgress('w1', 0.6, 'half way');
-  expect(work.listByJob('job')[0]).toMatchObject({ progress: 0.6, message: 'half way' });
+  work.setProgress('w1', { progress: 0.6, message: 'half way' });
+  const first = { pictureId: null, width: 10, height: 10, findings: [] };
+  work.setProgress('w1', { first });
+  expect(work.listByJob('job')[0]).toMatchObject({ progress: 0.6, message: 'half way', first });
   work.requeueInterrupted();
   expect(work.queued().map((w) => [w.id, w.progress, w.error])).toEqual([
     ['w1', 0, null],
     ['w2', 0, null],
   ]);
+  expect(work.listByJob('job')[0]).not.toHaveProperty('first');
   close();
 });
 

@@ -6,6 +6,7 @@ import Typography from '@mui/material/Typography';
 import type { Work } from '@blendrak/contract';
 import { useSnackbar } from 'notistack';
 import { api, wordsOf } from './api';
+import { FirstLookPlan } from './FirstLookPlan';
 
 const VERBS: Record<Work['kind'], string> = {
   intake: 'Reading files',
@@ -25,7 +26,8 @@ function wordsFor({ status, kind, message, error }: Work): string {
   return `${VERBS[kind]}: ${message || 'waiting'}`;
 }
 
-export function WorkProgress({ work }: { work: Work }) {
+/** @param brief what a first look shows is left out */
+export function WorkProgress({ work, brief = false }: { work: Work; brief?: boolean }) {
   const { enqueueSnackbar } = useSnackbar();
   const cancel = (): void => {
     api.cancelWork(work.id).catch((error: unknown) => enqueueSnackbar(wordsOf(error), { variant: 'error' }));
@@ -33,25 +35,28 @@ export function WorkProgress({ work }: { work: Work }) {
   const paused = work.status === 'paused';
   const ended = work.status === 'failed' || work.status === 'cancelled';
   return (
-    <Box role="status" sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
-      <Box sx={{ flex: 1, minWidth: 0 }}>
-        <Typography variant="body2" sx={{ color: COLOURS[work.status] ?? 'text.secondary' }}>
-          {wordsFor(work)}
-        </Typography>
-        {!ended && !paused && (
-          <LinearProgress
-            aria-label={VERBS[work.kind]}
-            variant={work.progress > 0 ? 'determinate' : 'indeterminate'}
-            value={work.progress * 100}
-            sx={{ mt: 0.5 }}
-          />
+    <Box role="status">
+      <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5 }}>
+        <Box sx={{ flex: 1, minWidth: 0 }}>
+          <Typography variant="body2" sx={{ color: COLOURS[work.status] ?? 'text.secondary' }}>
+            {wordsFor(work)}
+          </Typography>
+          {!ended && !paused && (
+            <LinearProgress
+              aria-label={VERBS[work.kind]}
+              variant={work.progress > 0 ? 'determinate' : 'indeterminate'}
+              value={work.progress * 100}
+              sx={{ mt: 0.5 }}
+            />
+          )}
+        </Box>
+        {!ended && (
+          <Button color="inherit" onClick={cancel}>
+            Cancel
+          </Button>
         )}
       </Box>
-      {!ended && (
-        <Button color="inherit" onClick={cancel}>
-          Cancel
-        </Button>
-      )}
+      {!ended && !brief && work.first && <FirstLookPlan first={work.first} />}
     </Box>
   );
 }

@@ -4,6 +4,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { NICENESS, openPool, refusalOf, type RunTask } from '../../jobs';
 import { shootCardOrder, shootOrder } from '../camera';
 import { makeMerge } from '../make/makeMerge';
+import type { OnFirstSeen } from '../make/mergeOrder';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 const port = parentPort!;
@@ -14,6 +15,7 @@ const running = new Map<number, AbortController>();
 interface CallContext {
   readonly signal: AbortSignal;
   readonly onProgress: (share: number, message: string) => void;
+  readonly onFirst: OnFirstSeen;
 }
 
 type Handlers = { [N in CallName]: (request: Calls[N][0], context: CallContext) => Promise<Calls[N][1]> };
@@ -23,7 +25,7 @@ const HANDLERS: Handlers = {
     const run = pool.run as (name: string, request: unknown, signal: AbortSignal) => ReturnType<RunTask>;
     return run(name, request, signal);
   },
-  merge: (order, context) => makeMerge(order, { ...context, run: pool.run, parallel: pool.threads }),
+  merge: (order, context) => makeMerge(order, { ...context, run: pool.run, parallel: pool.threads }, context.onFirst),
   shoot: ({ order, folder }, { signal, onProgress }) => shootOrder(order, folder, onProgress, signal),
   shootCard: ({ order, folder }, { signal, onProgress }) => shootCardOrder(order, folder, onProgress, signal),
 };
@@ -34,6 +36,7 @@ async function carryOut(id: number, name: CallName, request: unknown): Promise<v
   const context: CallContext = {
     signal: abort.signal,
     onProgress: (share, message) => send({ id, progress: [share, message] }),
+    onFirst: (first) => send({ id, first }),
   };
   try {
     const handle = HANDLERS[name] as (request: unknown, context: CallContext) => Promise<unknown>;

@@ -5,22 +5,27 @@ import { Worker } from 'node:worker_threads';
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import { valueOf, type Pool, type RunTask } from '../../jobs';
 import type { Card, CardTruth } from '../camera';
-import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
+import type { MadeMerge, MergeOrder, OnFirstSeen } from '../make/mergeOrder';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 type OnProgress = (share: number, message: string) => void;
 
 /** Long work; it gives way to what a person is waiting for. */
 export interface Conductor extends Pool {
-  merge(order: MergeOrder, onProgress: OnProgress, signal: AbortSignal): Promise<MadeMerge>;
+  merge(order: MergeOrder, tell: Tell, signal: AbortSignal): Promise<MadeMerge>;
   shootCard(order: CardOrder, folder: string, onProgress: OnProgress, signal: AbortSignal): Promise<CardTruth>;
   shoot(order: ShootOrder, folder: string, onProgress: OnProgress, signal: AbortSignal): Promise<Card>;
 }
 
-interface Waiting {
+/** What is told of a piece of work while it goes on. */
+interface Tell {
+  readonly onProgress: OnProgress;
+  readonly onFirst: OnFirstSeen;
+}
+
+interface Waiting extends Tell {
   readonly done: (value: unknown) => void;
   readonly fail: (error: unknown) => void;
-  readonly onProgress: OnProgress;
 }
 
 /** @param threads of its pool; default: one per core, 4 at most (memory grows with each) */
@@ -28,6 +33,7 @@ export function openConductor(threads = Math.min(4, availableParallelism())): Co
   const waiting = new Map<number, Waiting>();
   let thread: Worker | null = null;
   let count = 0;
+  const nothing = (): void => undefined;
 
   /** The thread, started when it is needed first and after it died. */
   const awake = (): Worker => {
@@ -54,6 +60,10 @@ export function openConductor(threads = Math.min(4, availableParallelism())): Co
       call.onProgress(...message.progress);
       return;
     }
+    if ('first' in message) {
+      call.onFirst(message.first);
+      return;
+    }
     waiting.delete(message.id);
     if ('failure' in message) {
       call.fail(new Error(message.failure));
@@ -69,7 +79,7 @@ export function openConductor(threads = Math.min(4, availableParallelism())): Co
   const call = <N extends CallName>(
     name: N,
     request: Calls[N][0],
-    onProgress: OnProgress,
+    tell: Partial<Tell>,
     signal?: AbortSignal,
   ): Promise<Calls[N][1]> =>
     new Promise<unknown>((done, fail) => {
@@ -86,19 +96,18 @@ export function openConductor(threads = Math.min(4, availableParallelism())): Co
           settle(value);
         };
       };
-      waiting.set(id, { done: over(done), fail: over(fail), onProgress });
+      waiting.set(id, { done: over(done), fail: over(fail), onProgress: nothing, onFirst: nothing, ...tell });
       signal?.addEventListener('abort', cancel);
       send({ id, name, request });
     }) as Promise<Calls[N][1]>;
 
-  const nothing = (): void => undefined;
   return {
     threads,
     run: ((name: string, request: unknown, signal?: AbortSignal) =>
-      call('task', { name, request }, nothing, signal)) as RunTask,
-    merge: (order, onProgress, signal) => call('merge', order, onProgress, signal),
-    shootCard: (order, folder, onProgress, signal) => call('shootCard', { order, folder }, onProgress, signal),
-    shoot: (order, folder, onProgress, signal) => call('shoot', { order, folder }, onProgress, signal),
+      call('task', { name, request }, {}, signal)) as RunTask,
+    merge: (order, tell, signal) => call('merge', order, tell, signal),
+    shootCard: (order, folder, onProgress, signal) => call('shootCard', { order, folder }, { onProgress }, signal),
+    shoot: (order, folder, onProgress, signal) => call('shoot', { order, folder }, { onProgress }, signal),
     close: async () => {
       await thread?.terminate();
     },

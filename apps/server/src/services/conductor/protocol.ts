@@ -2,7 +2,7 @@
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import type { Answer } from '../../jobs';
 import type { Card, CardTruth } from '../camera';
-import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
+import type { MadeMerge, MergeOrder, SeenFirst } from '../make/mergeOrder';
 
 export interface Calls {
   /** One task of the pool, as `RunTask` has it. */
@@ -22,5 +22,6 @@ export type ToConductor =
 
 export type FromConductor =
   | { readonly id: number; readonly progress: readonly [share: number, message: string] }
+  | { readonly id: number; readonly first: SeenFirst }
   | { readonly id: number; readonly answer: Answer }
   | { readonly id: number; readonly failure: string };

@@ -4,6 +4,7 @@ import {
   processSchema,
   type AlignmentSettings,
   type Carry,
+  type FirstLook,
   type ProcessInput,
   type ProcessRequest,
 } from '@blendrak/contract';
@@ -35,12 +36,18 @@ export function startProcess({ storage, events }: Services, jobId: string, reque
   events.publish({ topic: 'job', id: jobId });
 }
 
+/** What is told of processing while it goes on. */
+export interface Tell {
+  readonly onProgress: (share: number, message: string) => void;
+  readonly onFirst: (first: FirstLook) => void;
+}
+
 export async function runProcess(
   services: Services,
   repair: OperationsService,
   jobId: string,
   { reference, options, alignment, own, mend }: ProcessRequest,
-  onProgress: (share: number, message: string) => void,
+  { onProgress, onFirst }: Tell,
   signal: AbortSignal,
 ): Promise<void> {
   const { storage, pool } = services;
@@ -68,7 +75,7 @@ export async function runProcess(
         tiles,
         labels,
       },
-      onProgress,
+      { onProgress, onFirst: (seen) => onFirst({ pictureId: mergeRow?.id ?? null, ...seen }) },
       signal,
     );
     const last = lastRepairs(storage, jobId, (merge) => services.merges.body(merge));

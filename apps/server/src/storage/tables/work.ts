@@ -1,5 +1,5 @@
 // Table `work`: long work that survives a restart.
-import type { Work } from '@blendrak/contract';
+import type { FirstLook, Work } from '@blendrak/contract';
 import type { Db } from '../openDatabase';
 
 export interface WorkRow {
@@ -14,16 +14,19 @@ export interface WorkRow {
   readonly message: string;
   readonly error: string | null;
   readonly seq: number;
+  /** While it runs: what was seen of a merge so far. Not in the table. */
+  readonly first?: FirstLook;
 }
 
 interface Progress {
-  readonly progress: number;
-  readonly message: string;
+  readonly progress?: number;
+  readonly message?: string;
+  readonly first?: FirstLook;
 }
 
 export function toWork(row: WorkRow): Work {
-  const { id, kind, status, progress, message, error } = row;
-  return { id, jobId: row.job_id, kind, status, progress, message, error };
+  const { id, kind, status, progress, message, error, first } = row;
+  return { id, jobId: row.job_id, kind, status, progress, message, error, ...(first && { first }) };
 }
 
 export function workTable(db: Db) {
@@ -71,7 +74,10 @@ export function workTable(db: Db) {
       status.run(value, error, id);
       if (value !== 'running') running.delete(id);
     },
-    setProgress: (id: string, progress: number, message: string) => running.set(id, { progress, message }),
+    /** Adds to what is known of running work; what is not named stays. */
+    setProgress: (id: string, news: Progress) => running.set(id, { ...running.get(id), ...news }),
+    /** Work that runs, as it stands. */
+    atWork: (row: WorkRow) => toWork(withProgress({ ...row, status: 'running' })),
     /** What stays to be said of work once it is done. */
     say: (id: string, message: string) => say.run(message, id),
     /** Work that ran when the server was killed starts again. */

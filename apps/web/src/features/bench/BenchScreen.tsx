@@ -5,6 +5,7 @@ import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { wordsOf } from '../../shared/api';
 import { useFindings, useJob, useMerge, useOperations, type BenchMerge } from '../../shared/queries';
+import { FirstLookPlan } from '../../shared/FirstLookPlan';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
 import { useBench } from './store';
@@ -41,12 +42,14 @@ export function BenchScreen() {
       </Typography>
     );
   if (job.data && !mergeId) {
+    const { work } = job.data.summary;
     return (
-      <Box sx={{ p: 3, maxWidth: 560 }}>
+      <Box sx={{ p: 3 }}>
         <Typography sx={{ mb: 2 }} color="text.secondary">
           There is no merge to look at yet.
         </Typography>
-        {job.data.summary.work && <WorkProgress work={job.data.summary.work} />}
+        <Box sx={{ maxWidth: 560 }}>{work && <WorkProgress work={work} brief />}</Box>
+        {work?.first && <FirstLookPlan first={work.first} mostWidth={880} mostHeight={520} />}
       </Box>
     );
   }

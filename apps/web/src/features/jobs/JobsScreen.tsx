@@ -97,7 +97,7 @@ function JobRow({ job }: { job: JobSummary }) {
           {job.mergeFile ? ` · ${job.mergeFile}` : ''}
         </Typography>
       </Box>
-      {job.work ? <WorkProgress work={job.work} /> : <Verdict job={job} />}
+      {job.work ? <WorkProgress work={job.work} brief /> : <Verdict job={job} />}
       <RemoveJob job={job} />
     </Box>
   );
