@@ -83,10 +83,14 @@ export const jobSummarySchema = z.strictObject({
   work: workSchema.nullable(),
 });
 
-/** How the picture will be looked at: by this it is told what shows. */
+/** Findings are shown, surest first, until so many of them are expected to be nothing; absent for no limit. */
+const falseAlarms = z.number().min(0.01).max(1000).optional();
+
+/** How the picture will be looked at: by this it is told what shows, and how sure a finding has to be to be shown. */
 export const viewingSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('screen') }),
+  z.strictObject({ kind: z.literal('screen'), falseAlarms }),
   z.strictObject({
+    falseAlarms,
     kind: z.literal('print'),
     longSideMm: z.number().min(20).max(20_000),
     /** Null: the print's diagonal, as is usual. */

@@ -2,6 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import { basename, join, resolve } from 'node:path';
 import type { MergeKind, Report } from '@blendrak/contract';
+import { surest } from '@blendrak/core/inspect';
 import { InputError, inspectPicture } from '../codecs';
 import { openPool, type InspectionScene, type Pool } from '../jobs';
 import {
@@ -20,7 +21,7 @@ import {
 import { mendSet, sayFates } from './mendSet';
 import { frameNamed, mergeOptions, type MergeWords } from './mergeOptions';
 import { listFrames, storeAll } from './folder';
-import { EXIT, exitFor, firstPrinter, progressPrinter } from './output';
+import { EXIT, exitFor, falseAlarmsOf, firstPrinter, progressPrinter } from './output';
 import { prepareTarget, withTargets, writeJson, type Target } from './target';
 import { withWorkspace } from './workspace';
 
@@ -124,6 +125,14 @@ function sayRemarks({ failed, remarks }: ProcessedSet): void {
   for (const { name, why } of [...failed, ...remarks]) process.stderr.write(`blendrak: ${name}: ${why}\n`);
 }
 
+/** Findings that are too unsure for the limit are left out, but not unsaid. */
+function sayHeldBack(count: number): void {
+  if (count > 0)
+    process.stderr.write(
+      `blendrak: ${count === 1 ? '1 finding is' : `${count} findings are`} left out as too unsure\n`,
+    );
+}
+
 /** The files that a merge is written to. */
 function targetsOf(options: MergeCommandOptions, inputs: readonly string[]): readonly [Target, Target | null] {
   const out = prepareTarget('--out', options.out, inputs);
@@ -143,6 +152,7 @@ export interface InspectOptions extends CommonOptions {
   readonly annotations?: string;
   readonly failOver?: string;
   readonly alsoUnseen?: boolean;
+  readonly falseAlarms?: string;
 }
 
 /** Inspects a merge against its frames, writes the report, and leaves with 1 when there is something to report. */
@@ -159,6 +169,7 @@ export async function inspectCommand(folder: string, options: InspectOptions): P
 /** Inspects a merge against its frames and writes the report. */
 export async function inspectFiles(folder: string, options: InspectOptions): Promise<Report> {
   const given = kindOf(options.kind);
+  const most = falseAlarmsOf(options.falseAlarms);
   const print = progressPrinter(options.jsonProgress ?? false);
   await inspectPicture(options.merge);
   const paths = await listFrames(folder, options.merge);
@@ -178,7 +189,9 @@ export async function inspectFiles(folder: string, options: InspectOptions): Pro
         const onFirst = firstPrinter(options.jsonProgress ?? false);
         const processed = await processSet({ ...order, alsoUnseen, onFirst }, partsOf(pool, print));
         sayRemarks(processed);
-        const report = reportOf(processed, basename(options.merge));
+        const whole = reportOf(processed, basename(options.merge));
+        const report = most === undefined ? whole : { ...whole, findings: surest(whole.findings, most) };
+        sayHeldBack(whole.findings.length - report.findings.length);
         writeJson(reportTo, report);
         if (annotationsTo) writeJson(annotationsTo, annotationsOf(report, basename(options.merge)));
         return report;

@@ -16,6 +16,19 @@ export function exitFor(severities: readonly number[], failOver: string | undefi
   return severities.some((s) => s >= least) ? EXIT.findings : EXIT.clean;
 }
 
+/**
+ * How many findings of a report may be expected to be nothing.
+ * @returns undefined for no limit
+ * @throws InputError for what is no such number
+ */
+export function falseAlarmsOf(given: string | undefined): number | undefined {
+  if (given === undefined) return undefined;
+  const most = Number(given);
+  if (given.trim() === '' || !(most >= 0))
+    throw new InputError('--false-alarms', `"${given}" cannot be used`, 'a number from 0, like 0.1 or 1');
+  return most;
+}
+
 /** A printer of what a first look shows: as a JSON line; in words the progress says enough. */
 export function firstPrinter(json: boolean): OnFirst {
   return ({ findings }) => {

@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { reportSchema, type Report } from '@blendrak/contract';
 import { InputError, isPictureName } from '../codecs';
 import { inspectFiles } from './commands';
-import { EXIT, exitFor } from './output';
+import { EXIT, exitFor, falseAlarmsOf } from './output';
 import { parsedFile, readReport } from './reportFile';
 
 export interface TreeOptions {
@@ -15,6 +15,7 @@ export interface TreeOptions {
   readonly list?: boolean;
   readonly again?: boolean;
   readonly failOver?: string;
+  readonly falseAlarms?: string;
   readonly jsonProgress?: boolean;
 }
 
@@ -52,6 +53,7 @@ type Entry = z.infer<typeof entrySchema>;
  */
 export async function treeCommand(root: string, options: TreeOptions): Promise<number> {
   exitFor([], options.failOver);
+  falseAlarmsOf(options.falseAlarms);
   const sets = findSets(root, options.reports, options.mergeName);
   if (sets.length === 0)
     throw new InputError(root, 'there is no set in it', 'a tree of folders, each with two frames or more');
@@ -85,6 +87,7 @@ async function takeSet(set: FoundSet, before: Entry | undefined, options: TreeOp
       merge: set.merge.path,
       report: set.report,
       jsonProgress: options.jsonProgress ?? false,
+      ...(options.falseAlarms !== undefined && { falseAlarms: options.falseAlarms }),
     });
     return { inputs, report: set.report, error: null };
   } catch (error) {

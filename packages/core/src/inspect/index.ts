@@ -31,7 +31,8 @@ export {
   type TwoGrids,
 } from './inFullPx';
 export type { Calibration, KindCalibration } from './calibrationShape';
-export { surenessOf, weighed, type Evident } from './sureness';
+export { judgeFindings, type Judgeable, type Judgement } from './judge';
+export { surenessOf, surest, weighed, type Evident } from './sureness';
 export { drawLookMaps, LOOK_MAPS, type LookMapName, type LookMaps } from './lookMaps';
 export { mergeDefects, regionDefects, regionEvidence } from './inspectRegion';
 export { arbitrate, CLAIMS, hides, type Claim } from './arbitrate';

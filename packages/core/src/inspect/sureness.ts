@@ -19,6 +19,22 @@ const SUREST = 0.98;
 /** Steps are told apart between these. */
 const [FEWEST, MOST] = [0.5, 30];
 
+/**
+ * Findings of which no more than so many are expected to be nothing: the surest, until one minus their confidence adds up to more.
+ * @param most expected false alarms, 0 or more
+ * @returns in the order they came
+ */
+export function surest<F extends { readonly confidence: number }>(findings: readonly F[], most: number): F[] {
+  let expected = 0;
+  const kept = new Set<F>();
+  for (const finding of findings.toSorted((a, b) => b.confidence - a.confidence)) {
+    expected += 1 - finding.confidence;
+    if (expected > most) break;
+    kept.add(finding);
+  }
+  return findings.filter((f) => kept.has(f));
+}
+
 /** The numbers that a calibration weighs: log odds of the evidence, and the logarithm of the steps. */
 export function weighed({ evidence, steps }: Pick<Evident, 'evidence' | 'steps'>): readonly [number, number] {
   const sure = Math.min(SUREST, Math.max(1 - SUREST, evidence));

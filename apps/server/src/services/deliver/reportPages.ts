@@ -1,5 +1,6 @@
 // What the report on paper says of a merge: gathered from what is known of it.
-import { farthestSeen, SEEN, viewingOf, visibilityIn } from '@blendrak/core/print';
+import { judgeFindings } from '@blendrak/core/inspect';
+import { farthestSeen, viewingOf } from '@blendrak/core/print';
 import type { Finding, ViewingSettings } from '@blendrak/contract';
 import type { Region } from '@blendrak/core/image';
 import type { Services } from '../context';
@@ -90,21 +91,22 @@ interface JudgedFinding {
   readonly far: string;
 }
 
-/** Most visible first; what was decided stays, what is open and not seen is left out. */
+/** Most visible first; what was decided stays, what is open and not seen or too unsure is left out. */
 function judged(
   findings: readonly Finding[],
   viewing: ViewingSettings,
   size: { readonly width: number; readonly height: number },
 ): JudgedFinding[] {
   const way = viewingOf(viewing, size);
+  const { visibility: seen, unseen, unsure } = judgeFindings(findings, way, viewing.falseAlarms);
   return findings
+    .filter((f) => !unseen.has(f) && !unsure.has(f))
     .map((finding) => {
-      const { sight, severity } = finding;
-      const visibility = sight ? Math.round(visibilityIn(sight, way)) : severity;
+      const { sight } = finding;
+      const visibility = Math.round(seen.get(finding)!);
       const far = sight && viewing.kind === 'print' ? farthestSeen(sight, way.pitchMm) : 0;
       return { finding, visibility, far: far > 0 ? `, seen up to ${(far / 1000).toFixed(1)} m` : '' };
     })
-    .filter(({ finding, visibility }) => finding.decision !== 'open' || finding.byHand || visibility >= SEEN)
     .sort((a, b) => b.visibility - a.visibility);
 }
 

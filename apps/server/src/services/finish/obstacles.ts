@@ -1,7 +1,8 @@
 // What stands against signing a merge: what nobody settled, looked at or kept up with.
 import { createHash } from 'node:crypto';
 import type { Finding, Obstacle, ViewingSettings } from '@blendrak/contract';
-import { SEEN, viewingOf, visibilityIn } from '@blendrak/core/print';
+import { judgeFindings } from '@blendrak/core/inspect';
+import { viewingOf } from '@blendrak/core/print';
 import type { FinishBody, MergeBody } from '../../storage';
 import type { Services } from '../context';
 
@@ -21,7 +22,7 @@ const plural = (n: number, one: string, many: string): string => (n === 1 ? `1 $
 
 /**
  * Lists what stands against a signature.
- * @param viewing how the picture will be looked at: open findings that are not seen so stand against nothing
+ * @param viewing how the picture will be looked at: open findings that are not seen so, or too unsure, stand against nothing
  */
 export function obstaclesOf(
   { storage }: Pick<Services, 'storage'>,
@@ -32,11 +33,9 @@ export function obstaclesOf(
   { waivers }: Pick<FinishBody, 'waivers'>,
 ): Obstacle[] {
   const findings = storage.findings.listByMerge(mergeId);
-  const way = viewingOf(viewing, body);
-  const isSeen = ({ byHand, sight, severity }: Finding): boolean =>
-    byHand || (sight ? visibilityIn(sight, way) : severity) >= SEEN;
+  const { unseen: notSeen, unsure } = judgeFindings(findings, viewingOf(viewing, body), viewing.falseAlarms);
   const of = (decision: Finding['decision']): Finding[] => findings.filter((f) => f.decision === decision);
-  const open = of('open').filter(isSeen);
+  const open = of('open').filter((f) => !notSeen.has(f) && !unsure.has(f));
   const accepted = of('accepted');
   const reshoot = of('reshoot');
   const ids = (list: readonly Finding[]): string => nameOf(list.map((f) => `${f.id} ${f.reason}`).sort());

@@ -34,6 +34,7 @@ import { useProposals, useProposed } from './proposals/useProposals';
 import { useSweep } from './sweep/useSweep';
 import { useOutbox, useSaving } from './operations/useOutbox';
 import { useBench } from './store';
+import type { HeldBack } from '../../shared/viewing/judge';
 
 interface BenchProps {
   readonly merge: BenchMerge;
@@ -41,10 +42,10 @@ interface BenchProps {
   /** How the picture will be looked at, by which its findings are judged. */
   readonly viewing: ViewingSettings;
   /** Findings that are not seen so. */
-  readonly unseen: number;
+  readonly heldBack: HeldBack;
 }
 
-export function Bench({ merge, list, viewing, unseen }: BenchProps) {
+export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
   const host = useRef<HTMLDivElement>(null);
   const { enqueueSnackbar } = useSnackbar();
   const [help, setHelp] = useState(false);
@@ -190,7 +191,7 @@ export function Bench({ merge, list, viewing, unseen }: BenchProps) {
         </Box>
       </Box>
       <SideCard
-        {...{ merge, finding, pins, sweeping, actions, commands, viewing, unseen }}
+        {...{ merge, finding, pins, sweeping, actions, commands, viewing, heldBack }}
         revision={list.revision}
         operations={foreseen.operations}
         onRemovePin={pinWork.remove}

@@ -9,7 +9,6 @@ import { FirstLookPlan } from '../../shared/FirstLookPlan';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
 import { useBench } from './store';
-import { viewingOf } from '@blendrak/core/print';
 import { judge } from '../../shared/viewing/judge';
 
 export function BenchScreen() {
@@ -21,11 +20,11 @@ export function BenchScreen() {
   const operations = useOperations(mergeId);
   const [found, list] = [findings.data?.items, operations.data];
   const items = list?.items;
-  const alsoUnseen = useBench((s) => s.alsoUnseen);
+  const alsoHeldBack = useBench((s) => s.alsoHeldBack);
   const settings = job.data?.viewing;
   const judged = useMemo(
-    () => merge.data && found && settings && judge(found, viewingOf(settings, merge.data), alsoUnseen),
-    [alsoUnseen, found, merge.data, settings],
+    () => merge.data && found && settings && judge(found, settings, merge.data, alsoHeldBack),
+    [alsoHeldBack, found, merge.data, settings],
   );
   const whole = useMemo(
     (): BenchMerge | null =>
@@ -60,5 +59,5 @@ export function BenchScreen() {
       </Typography>
     );
   if (!whole || !list || !judged || !settings) return <Typography sx={{ p: 3 }}>Loading …</Typography>;
-  return <Bench key={whole.id} merge={whole} list={list} viewing={settings} unseen={judged.unseen} />;
+  return <Bench key={whole.id} merge={whole} list={list} viewing={settings} heldBack={judged} />;
 }

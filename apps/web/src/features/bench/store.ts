@@ -31,8 +31,8 @@ interface BenchState {
   readonly peek: LookState | null;
   /** Where a look that is parted by a line is parted, picture px from the left. */
   readonly partedAt: number;
-  /** Whether findings are listed that are not seen where the picture will be looked at. */
-  readonly alsoUnseen: boolean;
+  /** Whether findings are listed that are not seen where the picture will be looked at, or too unsure. */
+  readonly alsoHeldBack: boolean;
   readonly showMarks: boolean;
   readonly showProvenance: boolean;
   /** Operation whose mask is shown over the picture. */
@@ -97,7 +97,7 @@ export const useBench = create<BenchState>()(
       look: { id: 'repaired', frame: 0 },
       peek: null,
       partedAt: 0,
-      alsoUnseen: false,
+      alsoHeldBack: false,
       showMarks: true,
       showProvenance: false,
       masked: null,

@@ -15,7 +15,7 @@ export function PrintFields({ settings, onChange }: { settings: Print; onChange:
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     const wanted = {
-      kind: 'print',
+      ...settings,
       longSideMm: 10 * Number(side),
       distanceMm: distance.trim() === '' ? null : 1000 * Number(distance),
     };

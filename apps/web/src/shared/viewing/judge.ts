@@ -1,29 +1,39 @@
 // Findings as they show where the picture will be looked at.
 import type { Finding, ViewingSettings } from '@blendrak/contract';
-import { farthestSeen, noticeableSteps, SEEN, visibilityIn, viewingOf, type Viewing } from '@blendrak/core/print';
+import { judgeFindings } from '@blendrak/core/inspect';
+import { farthestSeen, noticeableSteps, viewingOf, type Viewing } from '@blendrak/core/print';
 import type { PictureSize } from '../../viewer/camera';
 
-export interface Judged {
-  /** Most visible first; what is not seen is left out, but for what was decided. */
-  readonly shown: readonly Finding[];
+/** How many findings are not shown. */
+export interface HeldBack {
   /** Open findings that are not seen from there. */
   readonly unseen: number;
+  /** Open findings that would be seen, but are too unsure for the limit on false alarms. */
+  readonly unsure: number;
+}
+
+export interface Judged extends HeldBack {
+  /** Most visible first; what is held back is left out, but for what was decided. */
+  readonly shown: readonly Finding[];
 }
 
 /**
  * Judges findings anew for a way of looking.
- * @param alsoUnseen whether those that are not seen stay
+ * @param alsoHeldBack whether those that are not seen, or too unsure, stay
  */
-export function judge(findings: readonly Finding[], viewing: Viewing, alsoUnseen: boolean): Judged {
-  const judged = findings.map((f) => (f.sight ? { ...f, severity: severityIn(f.sight, viewing) } : f));
-  const isUnseen = (f: Finding): boolean => f.decision === 'open' && !f.byHand && f.severity < SEEN;
-  const unseen = judged.filter(isUnseen).length;
-  const shown = alsoUnseen || unseen === 0 ? judged : judged.filter((f) => !isUnseen(f));
-  return { shown: shown.toSorted((a, b) => b.severity - a.severity), unseen };
-}
-
-function severityIn(sight: NonNullable<Finding['sight']>, viewing: Viewing): number {
-  return Math.round(visibilityIn(sight, viewing));
+export function judge(
+  findings: readonly Finding[],
+  settings: ViewingSettings,
+  picture: PictureSize,
+  alsoHeldBack: boolean,
+): Judged {
+  const viewing = viewingOf(settings, picture);
+  const { visibility, unseen, unsure } = judgeFindings(findings, viewing, settings.falseAlarms);
+  const shown = findings
+    .filter((f) => alsoHeldBack || !(unseen.has(f) || unsure.has(f)))
+    .map((f) => ({ ...f, severity: Math.round(visibility.get(f)!) }))
+    .sort((a, b) => b.severity - a.severity);
+  return { shown, unseen: unseen.size, unsure: unsure.size };
 }
 
 /** How plainly a finding shows, in words; null for one of which that is not known. */

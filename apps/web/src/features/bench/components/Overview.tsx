@@ -14,12 +14,13 @@ import { ViewingForm } from '../viewing/ViewingForm';
 import { LeftBehind } from './LeftBehind';
 import { MergeAtAGlance } from './MergeAtAGlance';
 import { OperationRecord, type RecordActions } from './OperationRecord';
+import type { HeldBack } from '../../../shared/viewing/judge';
 
 interface OverviewProps {
   readonly merge: BenchMerge;
   readonly pins: readonly Pin[];
   readonly viewing: ViewingSettings;
-  readonly unseen: number;
+  readonly heldBack: HeldBack;
   readonly sweeping: Sweeping;
   readonly nextUnseen: Command;
   /** What has been done, with what is on its way. */
@@ -31,7 +32,7 @@ interface OverviewProps {
 
 /** Rendered anew only when what it shows has changed. */
 export const Overview = memo(function Overview(props: OverviewProps) {
-  const { merge, pins, sweeping, nextUnseen, operations, actions, viewing, unseen, proposing } = props;
+  const { merge, pins, sweeping, nextUnseen, operations, actions, viewing, heldBack, proposing } = props;
   const open = ({ id, from, to }: Pin): void => {
     useBench.getState().set({ openPin: id });
     const [x, y] = [Math.min(from[0], to[0]), Math.min(from[1], to[1])];
@@ -41,7 +42,7 @@ export const Overview = memo(function Overview(props: OverviewProps) {
     <Box sx={{ display: 'flex', flexDirection: 'column', gap: 1.5, minHeight: '100%' }}>
       <MergeAtAGlance merge={merge} />
       <MendPanel merge={merge} proposing={proposing} onOpen={props.onOpen} />
-      <ViewingForm merge={merge} settings={viewing} unseen={unseen} />
+      <ViewingForm merge={merge} settings={viewing} heldBack={heldBack} />
       <PinList merge={merge} pins={pins} onOpen={open} />
       <LeftBehind merge={merge} />
       <OperationRecord merge={merge} operations={operations} actions={actions} />

@@ -11,13 +11,14 @@ import type { Sweeping } from '../sweep/sweeping';
 import { FindingCard } from './FindingCard';
 import type { RecordActions } from './OperationRecord';
 import { Overview } from './Overview';
+import type { HeldBack } from '../../../shared/viewing/judge';
 
 interface SideCardProps {
   readonly merge: BenchMerge;
   readonly finding: Finding | null;
   readonly pins: readonly Pin[];
   readonly viewing: ViewingSettings;
-  readonly unseen: number;
+  readonly heldBack: HeldBack;
   /** Of the merge's operations. */
   readonly revision: number;
   readonly sweeping: Sweeping;
@@ -32,14 +33,14 @@ interface SideCardProps {
 
 export function SideCard(props: SideCardProps) {
   const { merge, finding, pins, revision, sweeping, operations, actions, commands, onRemovePin } = props;
-  const { viewing, unseen, proposing, onOpen } = props;
+  const { viewing, heldBack, proposing, onOpen } = props;
   const openPin = useBench((s) => s.openPin);
   const pin = finding ? undefined : pins.find((p) => p.id === openPin);
   // One thing or nothing: while a finding is open its card is not rendered anew with every stroke.
   const instead = (): ReactNode => {
     if (finding) return null;
     if (pin) return <PinCard merge={merge} pin={pin} isOld={pin.revision < revision} onRemove={onRemovePin} />;
-    const shown = { merge, pins, sweeping, operations, actions, viewing, unseen, proposing, onOpen };
+    const shown = { merge, pins, sweeping, operations, actions, viewing, heldBack, proposing, onOpen };
     return <Overview {...shown} nextUnseen={commands['sweep']!} />;
   };
   return (

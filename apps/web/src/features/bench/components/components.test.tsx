@@ -97,7 +97,7 @@ describe('the card', () => {
       <Overview
         {...{ merge, operations, pins, actions, viewing, proposing }}
         onOpen={() => undefined}
-        unseen={0}
+        heldBack={{ unseen: 0, unsure: 0 }}
         sweeping={createSweep(merge)}
         nextUnseen={next}
       />

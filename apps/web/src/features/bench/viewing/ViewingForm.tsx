@@ -9,25 +9,44 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ViewingSettings } from '@blendrak/contract';
 import { GREY } from '../../../app/theme';
 import { api, wordsOf } from '../../../shared/api';
+import { Choice } from '../../../shared/Choice';
 import { KEYS, type BenchMerge } from '../../../shared/queries';
 import { useBench } from '../store';
 import { PrintFields } from '../../../shared/viewing/PrintFields';
-import { viewingWords } from '../../../shared/viewing/judge';
+import { viewingWords, type HeldBack } from '../../../shared/viewing/judge';
 
 interface ViewingFormProps {
   readonly merge: BenchMerge;
   readonly settings: ViewingSettings;
-  /** Open findings that are not seen so. */
-  readonly unseen: number;
+  readonly heldBack: HeldBack;
 }
 
-export function ViewingForm({ merge, settings, unseen }: ViewingFormProps) {
+/** Limits on false alarms that can be chosen. */
+const LIMITS = ['', '3', '1', '0.3', '0.1'] as const;
+type Limit = (typeof LIMITS)[number];
+const LIMIT_WORDS: Readonly<Record<Limit, string>> = {
+  '': 'All that were found',
+  '3': 'About 3 may be nothing',
+  '1': 'About 1 may be nothing',
+  '0.3': '0.3 may be nothing',
+  '0.1': '0.1 may be nothing',
+};
+
+export function ViewingForm({ merge, settings, heldBack }: ViewingFormProps) {
   const client = useQueryClient();
-  const alsoUnseen = useBench((s) => s.alsoUnseen);
+  const alsoHeldBack = useBench((s) => s.alsoHeldBack);
   const look = useMutation({
     mutationFn: (viewing: ViewingSettings) => api.changeJob(merge.jobId, { viewing }),
     onSuccess: (job) => client.setQueryData(KEYS.job(merge.jobId), job),
   });
+  const { falseAlarms } = settings;
+  const limit = falseAlarms === undefined ? {} : { falseAlarms };
+  const chosen = LIMITS.find((l) => l !== '' && Number(l) === falseAlarms) ?? '';
+  const left = heldBack.unseen + heldBack.unsure;
+  const limitTo = (value: Limit): void => {
+    const { falseAlarms: _before, ...way } = settings;
+    look.mutate(value === '' ? way : { ...way, falseAlarms: Number(value) });
+  };
   return (
     <Box sx={{ borderTop: `1px solid ${GREY.rule}`, pt: 1, display: 'flex', flexDirection: 'column', gap: 0.75 }}>
       <Typography variant="h3">Judged {viewingWords(settings, merge)}</Typography>
@@ -37,8 +56,8 @@ export function ViewingForm({ merge, settings, unseen }: ViewingFormProps) {
         aria-label="Looked at"
         value={settings.kind}
         onChange={(_event, kind: ViewingSettings['kind'] | null) => {
-          if (kind === 'screen') look.mutate({ kind });
-          if (kind === 'print') look.mutate({ kind, longSideMm: 600, distanceMm: null });
+          if (kind === 'screen') look.mutate({ ...limit, kind });
+          if (kind === 'print') look.mutate({ ...limit, kind, longSideMm: 600, distanceMm: null });
         }}
         sx={{ '& .MuiToggleButton-root': { py: 0.1, px: 1 } }}
       >
@@ -53,19 +72,33 @@ export function ViewingForm({ merge, settings, unseen }: ViewingFormProps) {
           {wordsOf(look.error)}
         </Typography>
       )}
-      {unseen > 0 && (
+      <Choice
+        label="Shown, surest first"
+        value={chosen}
+        choices={LIMITS.map((l) => [l, LIMIT_WORDS[l]] as const)}
+        onChange={limitTo}
+      />
+      {left > 0 && (
         <FormControlLabel
           control={
             <Switch
               size="small"
-              checked={alsoUnseen}
-              onChange={(_event, checked) => useBench.getState().set({ alsoUnseen: checked })}
+              checked={alsoHeldBack}
+              onChange={(_event, checked) => useBench.getState().set({ alsoHeldBack: checked })}
             />
           }
-          label={`${unseen} that ${unseen === 1 ? 'is' : 'are'} not seen so`}
+          label={heldBackWords(heldBack)}
           sx={{ '& .MuiFormControlLabel-label': { fontSize: 12.5 } }}
         />
       )}
     </Box>
   );
+}
+
+function heldBackWords({ unseen, unsure }: HeldBack): string {
+  const parts = [
+    unseen > 0 ? `${unseen} that ${unseen === 1 ? 'is' : 'are'} not seen so` : '',
+    unsure > 0 ? `${unsure} too unsure for that` : '',
+  ];
+  return parts.filter((words) => words !== '').join(', ');
 }
