@@ -29,7 +29,7 @@ import type { TracedFinding } from '@blendrak/core/trace';
 import type { InspectionScene, StoredPicture } from '../jobs';
 import { cellRegions } from './mergeStack';
 import { placesOver } from './placesOver';
-import { inParallel, type PlacedFrame, type StepContext } from './types';
+import { inParallel, saidDistance, type PlacedFrame, type StepContext } from './types';
 
 export interface InspectedFinding {
   readonly detection: Detection;
@@ -87,7 +87,7 @@ export async function lookThrough(
     surveyed ? surveys(kind, frames, working, context) : {},
     ownGrain(kind, scene, working, inside ?? { x: 0, y: 0, ...size }, context),
   ]);
-  const axis = kind === 'focus-stack' ? focusAxis(frames) : null;
+  const axis = kind === 'focus-stack' ? focusAxis(frames, frames.map(saidDistance)) : null;
   const facts: SetFacts = { kind, inside, working, axis, surveys: seen, grain };
   const maps = shared(emptyEvidence(kind, grids.working.width, grids.working.height));
   const yardsticks = await onePass(scene, facts, maps, size.width, size.height, context);

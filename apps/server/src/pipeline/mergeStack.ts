@@ -11,10 +11,10 @@ import {
   type LabelGrid,
   type ToneGrid,
 } from '@blendrak/core/merge';
-import { nearSideOf } from '@blendrak/core/defocus';
+import { nearEndSaid, nearSideOf } from '@blendrak/core/defocus';
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedSet } from './alignFrames';
-import { inParallel, type PlacedFrame, type StepContext } from './types';
+import { inParallel, saidDistance, type PlacedFrame, type StepContext } from './types';
 
 const REGION_PX = 1024;
 
@@ -95,7 +95,7 @@ async function labelStack(
     first: 0,
     last: 0,
   });
-  const side = nearSideOf(votes);
+  const side = nearEndSaid(frames.map(saidDistance)) ?? nearSideOf(votes);
   const gridWidth = Math.floor(width / CELL_PX);
   const gridHeight = Math.floor(height / CELL_PX);
   const labels = new Uint8Array(gridWidth * gridHeight);

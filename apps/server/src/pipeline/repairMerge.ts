@@ -15,6 +15,7 @@ import {
   placeOperation,
   proposeRepair,
   repairSources,
+  spareCells,
   speckMask,
   type DonorPart,
   type Operation,
@@ -66,6 +67,8 @@ const SAME_PLACE = 0.3;
 const [TOUCHED_SHARE, BESIDE_CELLS] = [0.25, 2];
 /** Another defect where the finding was counts as planted when it covers so much of it. */
 const INSTEAD_SHARE = 0.3;
+/** What a repair would plant is left out of its mask where it is no more than this share of the finding, so many times. */
+const [SPARED_SHARE, MOST_SPARED] = [0.25, 2];
 /** Masks and the tones around them reach so far from a finding at most, px. */
 const FAR_PX = 400;
 /** A nudge by less is not worth resampling, px. */
@@ -162,18 +165,35 @@ async function settle(
             }),
           ];
     for (const make of repairs) {
-      const repair = await make();
-      if (!repair) continue;
-      const after = await look([...kept, placeOperation({ id, ...repair })]);
-      const rest = Math.min(1, cellsOf(names, after, bbox, gridWidth) / Math.max(1, whole));
-      const touched = cellsUnder(repair, region, gridWidth);
-      const planted = plantedIn(after, before, finding, { gridWidth, whole, touched });
-      if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
-      else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
-      if (closes(best)) return best;
+      let repair = await make();
+      for (let turn = 0; repair; turn++) {
+        const after = await look([...kept, placeOperation({ id, ...repair })]);
+        const rest = Math.min(1, cellsOf(names, after, bbox, gridWidth) / Math.max(1, whole));
+        const touched = cellsUnder(repair, region, gridWidth);
+        const planted = plantedIn(after, before, finding, { gridWidth, whole, touched });
+        if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
+        else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
+        if (closes(best)) return best;
+        const isSmall = planted && planted.cells.length <= SPARED_SHARE * whole;
+        repair = isSmall && turn < MOST_SPARED ? sparing(repair, planted, gridWidth) : null;
+      }
     }
   }
   return best;
+}
+
+/** A repair with masks that leave out what it would plant; null where nothing of it is left, or a mask is no outline. */
+function sparing({ also = [], ...own }: Operation, { cells }: Detection, gridWidth: number): Operation | null {
+  const parts = [own, ...also].flatMap((part): OperationPart[] => {
+    const { shape } = part;
+    return shape.kind === 'outline' ? spareCells(shape, cells, gridWidth).map((s) => ({ ...part, shape: s })) : [];
+  });
+  return asOperation(parts);
+}
+
+/** Parts as one operation; null of none. */
+function asOperation([first, ...also]: readonly OperationPart[]): Operation | null {
+  return first ? { ...first, ...(also.length > 0 && { also }) } : null;
 }
 
 /** A speck filled from around it; null where nothing there can be used. */
@@ -244,8 +264,7 @@ async function toned(
     if (isMatched && !tone) return null;
     made.push({ ...part, ...(tone && { tone }) });
   }
-  const [first, ...also] = made;
-  return first ? { ...first, ...(also.length > 0 && { also }) } : null;
+  return asOperation(made);
 }
 
 function boxOf(points: readonly (readonly [number, number])[]): Region {

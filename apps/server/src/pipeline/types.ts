@@ -37,6 +37,11 @@ export function knownResidual({ residualPx }: PlacedFrame): number | null {
   return Number.isFinite(residualPx) ? residualPx : null;
 }
 
+/** The distance that a frame was focused to, as its file says it, m; null where it says nothing. */
+export function saidDistance({ exif }: Pick<SetPicture, 'exif'>): number | null {
+  return exif?.focusDistanceM ?? null;
+}
+
 /** How the frames of a set are aligned. */
 export interface AlignmentOptions {
   /** Index of the frame whose geometry the merge takes; panoramas have a canvas of their own. */

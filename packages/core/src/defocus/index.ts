@@ -2,4 +2,4 @@
 export { focusAxis, type FocusAxis } from './focusAxis';
 export { type Spill, type SpillFinder } from './findSpill';
 export { makeSpillFinder } from './spillFinder';
-export { EDGE_OVER_NOISE, nearSideOf, voteNearSide, type NearSide, type NearSideVotes } from './nearSide';
+export { EDGE_OVER_NOISE, nearEndSaid, nearSideOf, voteNearSide, type NearSide, type NearSideVotes } from './nearSide';

@@ -156,3 +156,23 @@ describe('a thing before even ground, half see-through, in a panorama', () => {
     expect(found(flat).found.filter((d) => d.defect === 'ghost')).toEqual([]);
   });
 });
+
+it.each([8, 12])(
+  'what creeps through a stack, %i px a frame, stands out only at its ends: cut, it is still one ghost',
+  (step) => {
+    const planes = Array.from({ length: 7 }, (_, k) => {
+      const moment = at(60 + step * k, 10 + k);
+      const blur = 0.4 * Math.abs(k - 3);
+      return addNoise(blur > 0 ? gaussianBlur(moment, blur) : moment, 0.002, 40 + k);
+    });
+    const inspected = (merge: Plane) =>
+    inspectSmall(kernels, 'focus-stack', frameOf(kernels, merge), planes.map((p) => frameOf(kernels, p))).found; // prettier-ignore
+    const middle = 60 + 3 * step + SIDE / 2;
+    const cut = pasteRect(planes[3]!, planes[0]!, middle, 80, W - middle, 80);
+    const ghosts = inspected(cut).filter((d) => d.defect === 'ghost');
+    expect(ghosts).toHaveLength(1);
+    const { x, width } = ghosts[0]!.bbox;
+    expect([x < middle, x + width > middle]).toEqual([true, true]);
+    expect(inspected(planes[3]!).filter((d) => d.defect === 'ghost')).toEqual([]);
+  },
+);

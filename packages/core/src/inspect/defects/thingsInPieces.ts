@@ -2,19 +2,22 @@
 import { dilate, findComponents } from '../../image';
 import { confidenceOf, JUST_VISIBLE, type Detection } from '../detection';
 import type { Evidence } from '../detector';
+import { BITS, hasMoment } from '../layers/moments';
 import { movement, SHOWN } from '../layers/movement';
 import { ghostOf, LARGEST_THING } from './movedThing';
 
 /** A cell of a thing is missing where the merge is farther from it than this share of what it stands out by. */
 const MISSING = 0.6 * 255;
 /** A thing is in pieces where this share of it is shown, and as much is not or only half, in so many cells each. */
-const [LEAST_SHARE, LEAST_PIECE] = [0.2, 5];
+const [LEAST_SHARE, LEAST_PIECE] = [0.15, 4];
 /** So few cells are no thing: a speck on the sensor, a glint. */
 const LEAST_THING = 14;
 /** So many of its cells stand out plainly, encoded luma: edges that lie a px elsewhere in one frame do not. */
 const [PLAIN_CELLS, PLAIN] = [6, 0.085];
+/** One moment is shown where so many cells of a thing may be that of one frame: some at its rim are not, as the light of a blurred edge differs. */
+const ONE_MOMENT = 0.9;
 /** Cells of one thing lie so near each other, and those of one that two frames show in two places. */
-const [GAP, BESIDE] = [1, 2];
+const [GAP, BESIDE] = [3, 3];
 
 /**
  * Things that moved through a stack, of which the merge shows a part. A thing that is shown whole, or not at all, is none: one moment was
@@ -48,13 +51,21 @@ export function findPieces(evidence: Evidence): Detection[] {
 function isInPieces(evidence: Evidence, cells: readonly number[]): boolean {
   const { picture } = evidence;
   if (cells.length < LEAST_THING || cells.length > LARGEST_THING * picture.width * picture.height) return false;
-  const { missing, contrast } = evidence.of(movement);
+  const { missing, contrast, like } = evidence.of(movement);
+  if (isOneMoment(like, cells)) return false;
   if (cells.filter((i) => contrast[i]! > PLAIN).length < PLAIN_CELLS) return false;
   const shown = cells.filter((i) => missing[i]! < SHOWN).length;
   const gone = cells.filter((i) => missing[i]! > MISSING).length;
   const half = cells.length - shown - gone;
   const least = Math.max(LEAST_PIECE, LEAST_SHARE * cells.length);
   return (shown >= least && gone >= least) || half >= Math.max(LEAST_PIECE, 2 * LEAST_SHARE * cells.length);
+}
+
+/** Whether the merge may be one and the same frame in all cells: whatever else moved there, one moment was chosen. */
+function isOneMoment(like: Float32Array, cells: readonly number[]): boolean {
+  return Array.from({ length: BITS }, (_, k) => cells.filter((i) => hasMoment(like[i]!, k)).length).some(
+    (count) => count >= ONE_MOMENT * cells.length,
+  );
 }
 
 function meanOf(cells: readonly number[], value: (cell: number) => number): number {

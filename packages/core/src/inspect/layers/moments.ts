@@ -10,7 +10,7 @@ export interface MomentsMaps extends Readonly<Record<string, Uint8Array | Float3
 }
 
 /** Bits that a map's numbers hold without rounding. */
-const BITS = 24;
+export const BITS = 24;
 
 /** The bit of a frame. In long series frames share bits: those of one place are neighbours, and have their own. */
 export function momentBit(frame: number): number {

@@ -13,6 +13,8 @@ export interface MovementMaps extends Readonly<Record<string, Uint8Array | Float
   readonly missing: Uint8Array;
   /** What the frame stands out by, encoded luma. */
   readonly contrast: Float32Array;
+  /** Frames that the merge may be in such a cell: all from which it is no farther than from one whose thing is shown; one bit each. */
+  readonly like: Float32Array;
 }
 
 /** A cell of a thing stands out by so much, encoded luma: what is less cannot be said to be shown or not. */
@@ -31,6 +33,7 @@ export const movement: Layer<MovementMaps, null, null> = {
     thing: new Uint8Array(cells),
     missing: new Uint8Array(cells),
     contrast: new Float32Array(cells),
+    like: new Float32Array(cells),
   }),
   measure({ stack }) {
     const maps = this.empty(stack.width * stack.height);
@@ -53,6 +56,13 @@ export const movement: Layer<MovementMaps, null, null> = {
         maps.missing[i] = missing;
       }
     });
+    for (let i = 0; i < merge.length; i++) {
+      if (!maps.thing[i]) continue;
+      const near = (SHOWN / 255) * maps.contrast[i]!;
+      lumas.forEach((luma, k) => {
+        if (Math.abs(merge[i]! - luma[i]!) < near && !hasMoment(maps.like[i]!, k)) maps.like[i]! += momentBit(k);
+      });
+    }
     return { maps, samples: null };
   },
   calibrate: () => null,

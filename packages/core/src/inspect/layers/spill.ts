@@ -24,8 +24,8 @@ export function nearEndIn(yardsticks: Readonly<Record<string, unknown>>): NearSi
 const GROWTH = 0.005;
 const LEAST_SHARE = 0.05;
 const MOST_SHARE = 0.95;
-const SURE_VOTES = 1000;
-const SURE_SHARE = 0.6;
+const SURE_VOTES = 300;
+const SURE_SHARE = 0.7;
 
 function sumOf(votes: readonly NearSideVotes[]): NearSideVotes {
   return votes.reduce((s, v) => ({ first: s.first + v.first, last: s.last + v.last }), { first: 0, last: 0 });
@@ -41,7 +41,8 @@ export const spill: Layer<SpillMaps, NearSideVotes, SpillYardstick, unknown, rea
     const { best } = view.of(sharpness);
     const maps = this.empty(best.length);
     const finder = makeSpillFinder(stack, best);
-    const sides = view.focus(spill) ?? BOTH_SIDES;
+    const said = view.facts.axis?.nearEnd;
+    const sides = said ? [said] : (view.focus(spill) ?? BOTH_SIDES);
     for (let i = 0; i < best.length; i++) {
       if (!stack.merge!.valid[i]) continue;
       for (const side of sides) {
@@ -50,7 +51,7 @@ export const spill: Layer<SpillMaps, NearSideVotes, SpillYardstick, unknown, rea
         maps[side][i] = Math.max(0, found.squaredError - found.leastError);
       }
     }
-    return { maps, samples: voteNearSide(stack, best) };
+    return { maps, samples: said ? { first: 0, last: 0, [said]: SURE_VOTES } : voteNearSide(stack, best) };
   },
   calibrate(samples) {
     const votes = sumOf(samples);
