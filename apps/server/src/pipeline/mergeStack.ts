@@ -84,9 +84,10 @@ async function labelStack(
   context: StepContext,
 ): Promise<{ grid: LabelGrid; tones: ToneGrid }> {
   const regions = cellRegions(width, height);
+  const nearEnd = nearEndSaid(frames.map(saidDistance));
   let done = 0;
   const proposals = await inParallel(regions, context.parallel, async (region) => {
-    const request = { frames, region, width, height, ...(keep !== null && { keep }) };
+    const request = { frames, region, width, height, keep, nearEnd };
     const proposal = await context.run('labels', request, context.signal);
     context.onProgress((0.45 * ++done) / regions.length, `sharpness of part ${done} of ${regions.length}`);
     return proposal;
@@ -95,7 +96,7 @@ async function labelStack(
     first: 0,
     last: 0,
   });
-  const side = nearEndSaid(frames.map(saidDistance)) ?? nearSideOf(votes);
+  const side = nearEnd ?? nearSideOf(votes);
   const gridWidth = Math.floor(width / CELL_PX);
   const gridHeight = Math.floor(height / CELL_PX);
   const labels = new Uint8Array(gridWidth * gridHeight);
@@ -104,13 +105,13 @@ async function labelStack(
     const w = region.width / CELL_PX;
     for (let y = 0; y < region.height / CELL_PX; y++) {
       const at = (region.y / CELL_PX + y) * gridWidth + region.x / CELL_PX;
-      labels.set(proposals[i]![side].labels.subarray(y * w, (y + 1) * w), at);
+      labels.set(proposals[i]!.sides[side]!.labels.subarray(y * w, (y + 1) * w), at);
       weight.set(proposals[i]!.weight.subarray(y * w, (y + 1) * w), at);
     }
   });
   const grid = regulariseLabels({ width: gridWidth, height: gridHeight, labels }, weight);
   const tones = toneGrid(
-    regions.map((region, i) => ({ region, tones: proposals[i]![side].tones })),
+    regions.map((region, i) => ({ region, tones: proposals[i]!.sides[side]!.tones })),
     labels,
     grid,
   );

@@ -1,5 +1,5 @@
 // Merging: focus stacks by labels, panoramas by seams, brackets by exposure or as light.
-export { proposeLabels, type LabelProposal, type ProposedSide } from './proposeLabels';
+export { proposeLabels, type LabelOptions, type LabelProposal, type ProposedSide } from './proposeLabels';
 export { VALUES_PER_CELL, type CellTones, type ToneGrid } from './clearSpill';
 export { regulariseLabels, type LabelGrid } from './regulariseLabels';
 export { fuseBands } from './fuseBands';

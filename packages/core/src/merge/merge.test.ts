@@ -28,7 +28,7 @@ describe('a focus merge of two depths', () => {
     const frames = planes.map((p) => frameOf(kernels, p));
     const stack = gatherCells(kernels, null, frames, REGION);
     const proposal = proposeLabels(stack);
-    const { labels } = proposal[nearSideOf(proposal.votes)];
+    const { labels } = proposal.sides[nearSideOf(proposal.votes)]!;
     const grid = regulariseLabels({ width: stack.width, height: stack.height, labels }, proposal.weight);
     const out = kernels.scope(() => planeView(kernels, fuseRegion(kernels, frames, grid, REGION, W, H)).slice());
     return { grid, out };
@@ -51,10 +51,18 @@ describe('a focus merge of two depths', () => {
     const frames = planes.map((p) => frameOf(kernels, p));
     const stack = gatherCells(kernels, null, frames, REGION);
     const free = proposeLabels(stack);
-    const kept = proposeLabels(stack, 0);
+    const kept = proposeLabels(stack, { keep: 0 });
     const count = (labels: Uint8Array, label: number): number => labels.filter((l) => l === label).length;
-    expect(count(kept.first.labels, 0)).toBeGreaterThanOrEqual(count(free.first.labels, 0));
-    expect(kept.first.labels[20 * 64 + 50]).toBe(2);
+    expect(count(kept.sides.first!.labels, 0)).toBeGreaterThanOrEqual(count(free.sides.first!.labels, 0));
+    expect(kept.sides.first!.labels[20 * 64 + 50]).toBe(2);
+  });
+
+  it('which end is near need not be guessed where it is known: the other one is not proposed for', () => {
+    const frames = planes.map((p) => frameOf(kernels, p));
+    const stack = gatherCells(kernels, null, frames, REGION);
+    const [both, known] = [proposeLabels(stack), proposeLabels(stack, { nearEnd: 'last' })];
+    expect(Object.keys(known.sides)).toEqual(['last']);
+    expect(known.sides.last).toEqual(both.sides.last);
   });
 
   it('fused band by band it is all sharp on both sides, too', () => {

@@ -10,20 +10,28 @@ import {
 } from '../defocus';
 import { clearSpill, MOST_SHARE, type CellTones } from './clearSpill';
 
-/** Where cells come from, if the near end of the series is the first frame, or the last. */
+/** Where cells come from, if one end of the series is the near one. */
 export interface ProposedSide {
   readonly labels: Uint8Array;
   /** Cells whose tone is freed of a near edge's light; of that label alone. */
   readonly tones: CellTones;
 }
 
-/** Proposal for one region; the near end of the series is only known once all regions have voted, so both are kept. */
+/** Proposal for one region. */
 export interface LabelProposal {
-  readonly first: ProposedSide;
-  readonly last: ProposedSide;
+  /** By the end that is near: of both while that is only known once all regions have voted. */
+  readonly sides: Readonly<Partial<Record<NearSide, ProposedSide>>>;
   /** Sureness 0..1: 0 where nothing stands above noise. */
   readonly weight: Float32Array;
   readonly votes: NearSideVotes;
+}
+
+/** What is known of a stack before its labels are proposed. */
+export interface LabelOptions {
+  /** A frame that is taken wherever it shows no less than this much of the best one's detail; null for none. */
+  readonly keep?: number | null;
+  /** The end that is near; null while it is not known. */
+  readonly nearEnd?: NearSide | null;
 }
 
 const SPILL_WORTH_AVOIDING = 0.05;
@@ -33,9 +41,8 @@ const SPILL_WORTH_AVOIDING = 0.05;
  * a frame without that light; where the light covers half or more, or there is no detail to keep, the frame is taken that errs least
  * by spread light and lost detail together.
  * @param stack cells of the frames (no merge needed)
- * @param keep a frame that is taken wherever it shows no less than this much of the best one's detail; null for none
  */
-export function proposeLabels(stack: CellStack, keep: number | null = null): LabelProposal {
+export function proposeLabels(stack: CellStack, { keep = null, nearEnd = null }: LabelOptions = {}): LabelProposal {
   const best = sharpestFrames(stack);
   const finder = makeSpillFinder({ ...stack, merge: null }, best);
   const weight = new Float32Array(best.length);
@@ -66,7 +73,8 @@ export function proposeLabels(stack: CellStack, keep: number | null = null): Lab
     });
     return { labels, tones: clearSpill(stack, labels, spills) };
   };
-  return { first: avoidSpill('first'), last: avoidSpill('last'), weight, votes: voteNearSide(stack, best) };
+  const sides = nearEnd ? { [nearEnd]: avoidSpill(nearEnd) } : { first: avoidSpill('first'), last: avoidSpill('last') };
+  return { sides, weight, votes: voteNearSide(stack, best) };
 }
 
 /** Of the detail of the strongest cell beside it, what a cell on its slope shows at most: the bands reach over a cell's border. */

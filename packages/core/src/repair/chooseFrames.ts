@@ -43,8 +43,8 @@ export function chooseFrames(stack: CellStack, choice: FrameChoice, inside: Uint
 /** The frames that a merge of the stack would show. */
 function asMerged(stack: CellStack, side: NearSide): Uint8Array {
   const { width, height, frames } = stack;
-  const proposal = proposeLabels(stack);
-  const labels = proposal[side].labels.slice();
+  const proposal = proposeLabels(stack, { nearEnd: side });
+  const labels = proposal.sides[side]!.labels.slice();
   const { labels: even } = regulariseLabels({ width, height, labels }, proposal.weight);
   return even.map((k, i) => (frames[k]?.valid[i] ? k : NO_FRAME));
 }

@@ -25,17 +25,19 @@ export function withMargin(region: Region, width: number, height: number): Regio
   return growRegion(region, CELL_MARGIN_PX, whole[0], whole[1]);
 }
 
-export function labelsTask({ frames, region, width, height, keep }: TaskRequest<'labels'>): LabelProposal {
+export function labelsTask(request: TaskRequest<'labels'>): LabelProposal {
+  const { frames, region, width, height } = request;
   const kernels = threadKernels();
   const wide = withMargin(region, width, height);
   const stack = gatherCells(kernels, null, frames.map(placedFrame), wide);
-  const proposal = proposeLabels(stack, keep ?? null);
+  const proposal = proposeLabels(stack, request);
   const side = ({ labels, tones }: ProposedSide): ProposedSide => ({
     labels: cutCells(labels, wide, region),
     tones: cutTones(tones, wide, region),
   });
   const weight = cutCells(proposal.weight, wide, region);
-  return { first: side(proposal.first), last: side(proposal.last), weight, votes: proposal.votes };
+  const sides = Object.fromEntries(Object.entries(proposal.sides).map(([end, proposed]) => [end, side(proposed)]));
+  return { sides, weight, votes: proposal.votes };
 }
 
 /** The inner region's cells of corrections that cover the wide one, renumbered. */

@@ -4,6 +4,7 @@ import type { Plane, Region } from '@blendrak/core/image';
 import type {
   BasePart,
   ExposureBase,
+  LabelOptions,
   LabelProposal,
   LightTone,
   MotionMasks,
@@ -55,7 +56,7 @@ export interface MergeTasks {
   readonly blendShares: [{ frames: readonly ExposedPicture[]; regions: readonly Region[]; out: string }, null];
   /** Proposes labels for a region (with its own margin read on top). */
   readonly labels: [
-    { frames: readonly PlacedPicture[]; region: Region; width: number; height: number; keep?: number },
+    { frames: readonly PlacedPicture[]; region: Region; width: number; height: number } & LabelOptions,
     LabelProposal,
   ];
   /** Band by band, into a tile file that exists. */
