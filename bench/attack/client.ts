@@ -58,7 +58,11 @@ export interface JobAnswer {
 
 export interface OperationsAnswer {
   readonly revision: number;
-  readonly changed: readonly { readonly id: string; readonly shape: { readonly sizePx: number } }[];
+  readonly changed: readonly {
+    readonly id: string;
+    readonly shape: { readonly sizePx: number };
+    readonly also?: readonly object[];
+  }[];
   readonly gone: readonly string[];
 }
 
@@ -87,14 +91,18 @@ export async function settled(client: Client, jobId: string, timeoutMs = 1_800_0
   }
 }
 
-/** Makes a job of a folder and has it merged. */
+/**
+ * Makes a job of a folder and has it merged.
+ * @param merge one made elsewhere, which is inspected instead
+ */
 export async function mergedJob(
   client: Client,
   name: string,
   folder: string,
+  merge?: string,
 ): Promise<{ jobId: string; mergeId: string }> {
   const { id: jobId } = await client.send<{ id: string }>('POST', '/api/jobs', { name });
-  await client.send('POST', `/api/jobs/${jobId}/folder`, { path: folder });
+  await client.send('POST', `/api/jobs/${jobId}/folder`, { path: folder, ...(merge && { merge }) });
   await client.send('POST', `/api/jobs/${jobId}/process`, {});
   const { summary, work } = await settled(client, jobId);
   if (!summary.mergeId) throw new Error(`no merge came of ${folder}: ${JSON.stringify(work.filter((w) => w.error))}`);

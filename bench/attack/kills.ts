@@ -6,7 +6,7 @@ import { setTimeout } from 'node:timers/promises';
 import { start, type Application } from '../../e2e/application';
 import { manyPagesOf } from './hostileFiles';
 import { makeClient, mergedJob, painting, settled, type Client, type JobAnswer, type OperationsAnswer } from './client';
-import { drawStack } from './sets';
+import { drawSpoilt, drawStack } from './sets';
 import type { Row } from './table';
 
 /** What the server acknowledged, and how to see that it is there. */
@@ -14,6 +14,9 @@ interface Ledger {
   readonly check: (client: Client) => Promise<boolean>;
   readonly what: string;
 }
+
+/** Kinds of work of which nothing is done as soon as that: the kill comes so many times later. */
+const SLOW: Readonly<Record<string, number>> = { mending: 5 };
 
 type Work = (client: Client, acknowledged: (entry: Ledger) => void) => Promise<void>;
 
@@ -28,10 +31,13 @@ export async function attackByKills(root: string, port: number, kills: number, r
   await manyPagesOf(paged, 5);
   let app = await start('serve', data, port);
   const { mergeId } = await mergedJob(makeClient(app.url), 'Painted', frames);
+  const merge = await drawSpoilt(frames, join(root, 'spoilt.tif'));
+  const spoilt = await mergedJob(makeClient(app.url), 'Spoilt', frames, merge);
   const kinds: Readonly<Record<string, Work>> = {
     uploading: uploading(frames),
     merging: merging(frames),
     painting: paintingOn(mergeId),
+    mending: mending(spoilt),
     sorting: sorting(frames),
     shooting,
     'taking apart': takingApart(paged),
@@ -41,7 +47,7 @@ export async function attackByKills(root: string, port: number, kills: number, r
   const lost: string[] = [];
   for (let kill = 0; kill < kills; kill++) {
     const name = names[kill % names.length]!;
-    app = await once(app, data, port, kinds[name]!, 100 + random() * 2400, ledger);
+    app = await once(app, data, port, kinds[name]!, (100 + random() * 2400) * (SLOW[name] ?? 1), ledger);
     const client = makeClient(app.url);
     for (const entry of ledger)
       if (!(await entry.check(client).catch(() => false))) lost.push(`${name}: ${entry.what}`);
@@ -133,6 +139,44 @@ function paintingOn(mergeId: string): Work {
           (await c.get<OperationsAnswer>(`/api/merges/${mergeId}/operations`)).changed.some((s) => s.id === id),
       });
       await setTimeout(20);
+    }
+  };
+}
+
+/** A proposal as it is asked for. */
+interface ProposalAnswer {
+  readonly id: string;
+  readonly state: string;
+  readonly operation: { readonly shape: object; readonly also?: readonly object[] } | null;
+}
+
+/** Works repairs out and keeps them; each that was told of must stay as it was, with all its parts. */
+function mending({ jobId, mergeId }: { readonly jobId: string; readonly mergeId: string }): Work {
+  const proposals = (client: Client): Promise<ProposalAnswer[]> => client.get(`/api/merges/${mergeId}/proposals`);
+  return async (client, acknowledged) => {
+    const known = new Set<string>();
+    if ((await proposals(client)).length === 0)
+      await client.send('POST', `/api/merges/${mergeId}/mend`, { over: 0, keep: true });
+    for (;;) {
+      for (const told of await proposals(client)) {
+        if (known.has(`${told.id} ${told.state}`)) continue;
+        const said = JSON.stringify(told.operation);
+        acknowledged({
+          what: `repair ${told.id}, ${told.state}, of ${1 + (told.operation?.also?.length ?? 0)} parts`,
+          check: async (c) => {
+            const now = (await proposals(c)).find((p) => p.id === told.id);
+            const { changed } = await c.get<OperationsAnswer>(`/api/merges/${mergeId}/operations`);
+            const shape = JSON.stringify(told.operation?.shape);
+            const parts = told.operation?.also?.length;
+            const acts = changed.some((o) => JSON.stringify(o.shape) === shape && o.also?.length === parts);
+            return JSON.stringify(now?.operation) === said && (told.state !== 'kept' || acts);
+          },
+        });
+        known.add(`${told.id} ${told.state}`);
+      }
+      const { work } = await client.get<JobAnswer>(`/api/jobs/${jobId}`);
+      if (work.every((w) => w.status !== 'running' && w.status !== 'queued')) return;
+      await setTimeout(50);
     }
   };
 }
