@@ -1,12 +1,10 @@
 // Step: the frames of a panorama as one camera turning on the spot: corners, pairs, then all cameras at once on precise ties.
 import {
-  NO_TURN,
   transposed,
   type AdjustedRig,
   type AdjustOptions,
   type CameraRig,
   type FrameLine,
-  type KeyPoint,
   type MeasuredTie,
   type PlaneTie,
   type Tie,
@@ -17,8 +15,17 @@ import { composeMatrix, type LocalField, type Matrix3, type FrameSize } from '@b
 import { median, quantile } from '@blendrak/core/image';
 import { turnedViews } from '@blendrak/core/merge';
 import { InputError } from '../codecs';
-import type { RelatedFrames } from '../jobs';
 import { bestFocal, guessesOf, namedFocal, sensorFocal } from './focalLengths';
+import {
+  allPairs,
+  busiest,
+  chainRotations,
+  cornerTies,
+  largestGroup,
+  relatePairs,
+  type Edge,
+  type PointedFrame,
+} from './relatePairs';
 import { inParallel, type AlignmentOptions, type SetPicture, type StepContext } from './types';
 
 /** A frame that cannot take part, and why. */
@@ -60,8 +67,6 @@ export interface AlignedPanorama {
  * smaller, because the ties' errors hang together (clouds, parallax): a pair of frames would rather stretch the lens.
  */
 const NAMED_FOCAL_SIGMA = 0.006;
-const PAIRS_PER_TASK = 12;
-const MANY_FRAMES = 24;
 const ZOOM_REMARK = 0.015;
 /** How far a zoom may have been moved between frames. */
 const ZOOM_SIGMA = 0.05;
@@ -206,71 +211,12 @@ function localFields(
   return run('localFields', { views, sizes, pairs: [...pairs.values()], bendPx }, signal);
 }
 
-interface Edge extends RelatedFrames {
-  readonly i: number;
-  readonly j: number;
-}
-
-interface PointedFrame {
-  readonly points: readonly KeyPoint[];
-  readonly size: FrameSize;
-}
-
 function nothingShared(pictures: readonly SetPicture[]): InputError {
   return new InputError(
     pictures.map((p) => p.name).join(', '),
     'no two of these frames show enough of the same to be put together',
     'frames of one panorama that overlap by a quarter or more, with detail where they do',
   );
-}
-
-/** All pairs: rows of a panorama meet in any order. */
-function allPairs(count: number): [number, number][] {
-  const pairs: [number, number][] = [];
-  for (let i = 0; i < count; i++) for (let j = i + 1; j < count; j++) pairs.push([i, j]);
-  return pairs;
-}
-
-/** Compares pairs of frames. */
-async function relatePairs(
-  frames: readonly PointedFrame[],
-  pairs: readonly (readonly [number, number])[],
-  how: { readonly focalPx: readonly number[]; readonly guided: boolean },
-  context: StepContext,
-): Promise<Edge[]> {
-  const chunk = frames.length > MANY_FRAMES ? 4 * PAIRS_PER_TASK : PAIRS_PER_TASK;
-  const chunks = Array.from({ length: Math.ceil(pairs.length / chunk) }, (_, n) =>
-    pairs.slice(n * chunk, (n + 1) * chunk),
-  );
-  let done = 0;
-  const found = await inParallel(chunks, context.parallel, async (some) => {
-    // Only the frames of these pairs travel to the worker.
-    const there = [...new Set(some.flat())];
-    const place = new Map(there.map((k, n) => [k, n]));
-    const results = await context.run(
-      'relate',
-      {
-        frames: there.map((k) => frames[k]!),
-        pairs: some.map(([i, j]) => [place.get(i)!, place.get(j)!] as const),
-        ...how,
-      },
-      context.signal,
-    );
-    done += some.length;
-    context.onProgress(0.2 + (0.25 * done) / pairs.length, `compared ${done} of ${pairs.length} pairs`);
-    return results.flatMap((r, n): Edge[] => (r ? [{ ...r, i: some[n]![0], j: some[n]![1] }] : []));
-  });
-  return found.flat();
-}
-
-/** The largest group of frames that hang together. */
-function largestGroup(count: number, edges: readonly Edge[]): number[] {
-  const group = Array.from({ length: count }, (_, k) => k);
-  const rootOf = (k: number): number => (group[k] === k ? k : (group[k] = rootOf(group[k]!)));
-  for (const { i, j } of edges) group[rootOf(i)] = rootOf(j);
-  const members = new Map<number, number[]>();
-  for (let k = 0; k < count; k++) members.set(rootOf(k), [...(members.get(rootOf(k)) ?? []), k]);
-  return [...members.values()].reduce((best, m) => (m.length > best.length ? m : best));
 }
 
 async function explainFailures(
@@ -303,42 +249,6 @@ async function explainFailures(
     out.push({ name: picture.name, why });
   }
   return out;
-}
-
-/** The frame with most agreeing corners: the others are placed around it. */
-function busiest(count: number, edges: readonly Edge[]): number {
-  const sums = new Array<number>(count).fill(0);
-  for (const { i, j, places } of edges) {
-    sums[i]! += places.length;
-    sums[j]! += places.length;
-  }
-  return sums.indexOf(Math.max(...sums));
-}
-
-/** World → camera for each frame along the strongest pairs. */
-function chainRotations(count: number, reference: number, edges: readonly Edge[]): Matrix3[] {
-  const rotations = new Array<Matrix3 | null>(count).fill(null);
-  rotations[reference] = NO_TURN;
-  for (let placed = 1; placed < count; placed++) {
-    let best: Edge | null = null;
-    for (const e of edges) {
-      if ((rotations[e.i] === null) === (rotations[e.j] === null)) continue;
-      if (!best || e.places.length > best.places.length) best = e;
-    }
-    if (!best) break;
-    const { i, j, rotation } = best;
-    if (rotations[i]) rotations[j] = composeMatrix(rotation, rotations[i]);
-    else rotations[i] = composeMatrix(transposed(rotation), rotations[j]!);
-  }
-  return rotations.map((r) => r ?? NO_TURN);
-}
-
-/** Corners are good to about a px of the picture they were found in. */
-function cornerTies(edges: readonly Edge[], unitPx: number): Tie[] {
-  const h = 1 / (unitPx * unitPx);
-  return edges.flatMap(({ i, j, places }) =>
-    places.map(([x, y, u, v]): Tie => ({ i, j, x, y, u, v, hxx: h, hxy: 0, hyy: h })),
-  );
 }
 
 /** Ties beyond this many times a pair's usual distance belong to things that moved: they are shown, but not averaged. */

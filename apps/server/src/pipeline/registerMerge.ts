@@ -7,16 +7,13 @@ import {
   inAnotherMerge,
   inPerspective,
   invertMatrix,
-  matrixSimilarity,
   SAME_PLACE,
   shiftedGeometry,
   touchingSimilarity,
   type FrameGeometry,
-  type Matrix3,
   type Similarity,
 } from '@blendrak/core/frame';
 import {
-  fitPlane,
   fitSmoothShift,
   shiftAt,
   transposed,
@@ -33,6 +30,7 @@ import type { MatchedMerge } from '../jobs';
 import type { AlignedBracket } from './alignBracket';
 import type { AlignedSet } from './alignFrames';
 import type { AlignedPanorama, FailedFrame } from './alignPanorama';
+import { findStraightening, planeChange } from './planeChange';
 import { spread, WITNESSES } from './spread';
 import { toned } from './toneFrames';
 import { inParallel, type PlacedFrame, type SetPicture, type StepContext } from './types';
@@ -160,59 +158,6 @@ function turnedWords(turnRad: number): string {
   return `it is turned by ${Math.round((Math.abs(turnRad) * 180) / Math.PI)}° against the frames`;
 }
 
-/** Corners know a merge's places so well, as information, 1/px². */
-const CORNER_WEIGHT = 0.25;
-/** Frames whose corners are looked for in the merge. */
-const CORNERS_OF = 3;
-/** Blocks find what lies nearer than this, px; what is farther off needs corners. */
-const BLOCKS_REACH_PX = 2;
-
-/**
- * The perspective that a merge was straightened by, as far as blocks would not find it; null for none.
- * @param placed frames as they lie in the merge roughly
- * @returns merge px → px of the merge as it would lie without
- */
-async function findStraightening(
-  merge: SetPicture,
-  placed: readonly PlacedFrame[],
-  { run, signal, parallel }: StepContext,
-): Promise<Matrix3 | null> {
-  const asked = spread(placed.length, CORNERS_OF).map((k) => placed[k]!);
-  const points = await run('points', { picture: merge, many: true }, signal);
-  const found = await inParallel(asked, parallel, async (frame) => {
-    const own = await run('points', { picture: frame }, signal);
-    const matched = await run('matchMerge', { merge: points, frame: own, size: frame }, signal);
-    return (matched?.places ?? []).flatMap(([x, y, u, v]) => {
-      const at = frameToMerge(frame.geometry, u, v);
-      return at ? [{ x, y, u: at[0], v: at[1], weight: CORNER_WEIGHT }] : [];
-    });
-  });
-  const ties = found.flat();
-  if (ties.length < LEAST_PERSPECTIVE_TIES) return null;
-  const { width, height } = merge;
-  const similar = fitPlane(ties, 'similarity', width, height);
-  const tilted = fitPlane(ties, 'homography', width, height);
-  const isTold = similar.residualPx - tilted.residualPx > BLOCKS_REACH_PX;
-  return isTold && tilted.residualPx < similar.residualPx / 2 ? tilted.matrix : null;
-}
-
-/** What the ties say of the whole merge: scaled, turned and shifted a little more, or in perspective where that leaves clearly less. */
-function planeChange(
-  ties: readonly ShiftTie[],
-  { width, height }: SetPicture,
-  fine: boolean,
-): (geometry: FrameGeometry) => FrameGeometry {
-  const similar = fitPlane(ties, 'similarity', width, height);
-  if (fine && ties.length >= LEAST_PERSPECTIVE_TIES) {
-    const tilted = fitPlane(ties, 'homography', width, height);
-    const gain = similar.residualPx - tilted.residualPx;
-    if (gain > PERSPECTIVE_GAIN_PX && tilted.residualPx < LEAVES_AT_MOST * similar.residualPx)
-      return (geometry) => inPerspective(geometry, tilted.matrix);
-  }
-  const toKnown = matrixSimilarity(similar.matrix);
-  return (geometry) => inAnotherMerge(geometry, toKnown);
-}
-
 /** Ties against the merge's places after a change: what is left of them. */
 function rest(ties: readonly ShiftTie[], change: (geometry: FrameGeometry) => FrameGeometry): ShiftTie[] {
   const changed = change(SAME_PLACE);
@@ -223,9 +168,6 @@ function rest(ties: readonly ShiftTie[], change: (geometry: FrameGeometry) => Fr
 }
 
 const LEAST_TIES = 12;
-const LEAST_PERSPECTIVE_TIES = 60;
-const PERSPECTIVE_GAIN_PX = 0.12;
-const LEAVES_AT_MOST = 0.8;
 
 /** How many corners of a merge must be shown by its frames. */
 const LEAST_PLACES = 16;
