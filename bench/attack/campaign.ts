@@ -35,7 +35,7 @@ export const ATTACKS = ['kills', 'files', 'requests', 'two', 'disk', 'frames', '
 export type AttackName = (typeof ATTACKS)[number];
 
 export const SHORT: CampaignSize = {
-  kills: 4,
+  kills: 3,
   files: 32,
   requests: 150,
   steps: 25,

@@ -36,8 +36,8 @@ export async function attackByKills(root: string, port: number, kills: number, r
   const kinds: Readonly<Record<string, Work>> = {
     uploading: uploading(frames),
     merging: merging(frames),
-    painting: paintingOn(mergeId),
     mending: mending(spoilt),
+    painting: paintingOn(mergeId),
     sorting: sorting(frames),
     shooting,
     'taking apart': takingApart(paged),

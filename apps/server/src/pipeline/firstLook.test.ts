@@ -6,8 +6,8 @@ import { storePlaced, writePlane } from '../testing/placedPictures';
 import { inspectMerge, type FirstSeen } from './index';
 import type { StepContext } from './types';
 
-const H = 400;
-const PATCH = { x: 600, y: 64, width: 420, height: 260 };
+const H = 320;
+const PATCH = { x: 600, y: 40, width: 420, height: 220 };
 const { path, clean } = temporaryFolder();
 const pool = openPool({ threads: 2 });
 afterAll(async () => {
@@ -55,6 +55,6 @@ it('of a large merge its patch is told early, at about the place where the whole
 });
 
 it('a small merge is looked at once', async () => {
-  const { said } = await look(1200);
+  const { said } = await look(1100);
   expect(said.every((s) => typeof s === 'string')).toBe(true);
 });

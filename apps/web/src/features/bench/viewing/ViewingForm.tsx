@@ -72,12 +72,14 @@ export function ViewingForm({ merge, settings, heldBack }: ViewingFormProps) {
           {wordsOf(look.error)}
         </Typography>
       )}
-      <Choice
-        label="Shown, surest first"
-        value={chosen}
-        choices={LIMITS.map((l) => [l, LIMIT_WORDS[l]] as const)}
-        onChange={limitTo}
-      />
+      <Box sx={{ pt: 0.75, display: 'grid' }}>
+        <Choice
+          label="Shown, surest first"
+          value={chosen}
+          choices={LIMITS.map((l) => [l, LIMIT_WORDS[l]] as const)}
+          onChange={limitTo}
+        />
+      </Box>
       {left > 0 && (
         <FormControlLabel
           control={
