@@ -1,6 +1,6 @@
 // Which repairs are tried for a seam of a panorama, in which order, with the work itself played by stand-ins.
 import type { Detection, SetFacts } from '@blendrak/core/inspect';
-import { partsOf } from '@blendrak/core/repair';
+import { layShape, partsOf, type Operation } from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
 import { repairMerge, type TriedRepair } from './repairMerge';
 import type { StepContext } from './types';
@@ -14,13 +14,14 @@ const seam: Detection = { defect: 'seam', cells, bbox: box, polygon, confidence:
 const field = (value: number) => ({ columns: 2, rows: 2, values: new Array<number>(12).fill(value) });
 
 /** Plays the tasks; what is found after a repair is up to the case. */
-async function tried(after: (operations: number) => readonly Detection[]) {
+async function tried(after: (acting: number, operations: readonly Operation[]) => readonly Detection[]) {
   const asked: [name: string, acting: number][] = [];
   const run = (name: string, request: { scene: InspectionScene }): Promise<unknown> => {
-    const acting = request.scene.operations.flatMap(partsOf).length;
+    const { operations } = request.scene;
+    const acting = operations.flatMap(partsOf).length;
     asked.push([name, acting]);
     if (name === 'fitMask') return Promise.resolve([{ donor: 1, points: [[150, 40], [206, 40], [206, 240], [150, 240]] }]); // prettier-ignore
-    if (name === 'recheck') return Promise.resolve(acting === 0 ? [seam] : after(acting));
+    if (name === 'recheck') return Promise.resolve(acting === 0 ? [seam] : after(acting, operations));
     if (name === 'nudge') return Promise.resolve(null);
     return Promise.resolve(field(name === 'evenField' ? 0.1 : 0.02));
   };
@@ -68,4 +69,25 @@ it('a repair that plants another defect is not proposed, and what it would plant
   };
   const { outcome } = await tried(() => [planted]);
   expect(outcome).toMatchObject([{ repair: null, plants: 'ghost' }]);
+});
+
+it('what a repair would plant in a small part of the place is spared by its mask: the rest is mended', async () => {
+  const small = cells.slice(80, 100).map((c) => c - 6);
+  const planted: Detection = {
+    ...seam,
+    defect: 'ghost',
+    bbox: { x: 168, y: 120, width: 16, height: 20 },
+    cells: small,
+  };
+  const covers = (operations: readonly Operation[], cell: number): boolean => {
+    const mask = new Float32Array(columns! * (SIZE.height / 4));
+    for (const { shape } of operations.flatMap(partsOf))
+      layShape(mask, { x: 0, y: 0, width: columns!, height: SIZE.height / 4 }, shape, 4);
+    return mask[cell]! > 0.5;
+  };
+  const { outcome } = await tried((_acting, operations) => (covers(operations, small[10]!) ? [planted] : []));
+  expect(outcome).toMatchObject([{ rest: 0, plants: null }]);
+  const { repair } = outcome[0]!;
+  expect(small.filter((c) => covers([repair!], c))).toEqual([]);
+  expect(covers([repair!], cells[0]!) && covers([repair!], cells[199]!)).toBe(true);
 });

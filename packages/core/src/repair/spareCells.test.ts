@@ -43,6 +43,14 @@ it('what was grown stays as large, and is not grown again', () => {
   expect(sum(laid([only!])) / sum(laid([grown]))).toBeCloseTo(1, 1);
 });
 
+it('what is spared in the middle is no hole, which an outline cannot have: masks to both sides leave it out', () => {
+  const shapes = spareCells(square, cellsIn(108, 100, 24, 24), GRID);
+  expect(shapes).toHaveLength(2);
+  const mask = laid(shapes);
+  expect(mask[112 * SIDE + 120]).toBeLessThan(0.05);
+  for (const [x, y] of [[60, 112], [180, 112], [120, 60], [120, 180]] as const) expect(mask[y * SIDE + x]).toBe(1); // prettier-ignore
+});
+
 it('a strip through the middle leaves two masks; all of it leaves none', () => {
   expect(spareCells(square, cellsIn(0, 112, 240, 16), GRID)).toHaveLength(2);
   expect(spareCells(square, cellsIn(0, 0, 240, 240), GRID)).toEqual([]);

@@ -31,11 +31,25 @@ export function spareCells(shape: OutlineShape, spared: Iterable<number>, gridWi
   }
   const wide = dilate({ width, height, data: hole }, FADE_CELLS).data;
   const left = Uint8Array.from(mask, (m, i) => (m >= FULL * shape.strength && !wide[i] ? 1 : 0));
-  return findComponents({ width, height, data: left })
+  return withoutHoles(left, width, height)
+    .flatMap((data) => findComponents({ width, height, data }))
     .filter(({ cells }) => cells.length >= LEAST_CELLS)
     .map((component) => ({
       ...shape,
       growPx: 0,
       points: outlineOf(component, width).map(([u, v]) => [(u + x) * CELL_PX, (v + y) * CELL_PX] as const),
     }));
+}
+
+/** A mask in parts that lie side by side, parted through its holes: an outline has none. */
+function withoutHoles(mask: Uint8Array, width: number, height: number): Uint8Array[] {
+  const outside = Uint8Array.from(mask, (m) => (m ? 0 : 1));
+  const cuts = findComponents({ width, height, data: outside })
+    .filter(({ box }) => box.x > 0 && box.y > 0 && box.x + box.width < width && box.y + box.height < height)
+    .map(({ box }) => box.x + Math.floor(box.width / 2))
+    .sort((a, b) => a - b);
+  return [0, ...cuts].map((from, n) => {
+    const to = cuts[n] ?? width;
+    return mask.map((m, i) => (m && i % width >= from && i % width < to ? 1 : 0));
+  });
 }
