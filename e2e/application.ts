@@ -37,6 +37,7 @@ export async function start(
       PORT: String(port),
       BLENDRAK_DATA: data,
       BLENDRAK_DEMO_WIDTH: '1200',
+      BLENDRAK_PRACTICE_WIDTH: '900',
       BLENDRAK_DEMO: 'lamp-room,gear-train',
     },
     stdio: ['ignore', 'pipe', 'inherit'],

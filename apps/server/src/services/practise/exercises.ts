@@ -28,8 +28,11 @@ const SUBJECTS: Readonly<Record<ExerciseOrder['kind'], readonly ShootSubject[]>>
   panorama: ['cove'],
   bracket: ['lamp-room'],
 };
-/** Longer side of an exercise's frames: quick to make, and large enough to have to be looked through. */
-const LONG_SIDE_PX = 1200;
+/** Longer side of an exercise's frames, px: quick to make, and large enough to have to be looked through; smaller for tests. */
+function exerciseWidth(): number {
+  return Number(process.env['BLENDRAK_PRACTICE_WIDTH'] ?? 1200);
+}
+
 /** Frames of a stack: more only take longer. */
 const MOST_FRAMES = 8;
 /** Answered exercises that are kept to be looked at again. */
@@ -74,7 +77,7 @@ function shootOf({ kind, defects }: ExerciseOrder, subtle: number): ShootOrder {
   const menu = shootMenu().find((entry) => entry.subject === subject)!;
   const wantsDust = defects.includes('dust');
   return shootOrderSchema.parse({
-    ...{ name: 'Exercise', subject, seed: randomInt(2 ** 31 - 1), longSidePx: LONG_SIDE_PX },
+    ...{ name: 'Exercise', subject, seed: randomInt(2 ** 31 - 1), longSidePx: exerciseWidth() },
     frames: kind === 'focus-stack' ? MOST_FRAMES : menu.frames,
     settings: { ...menu.settings, wind: 0.8, dust: wantsDust ? SPECKS : 0 },
     ...{ format: 'jpeg', bits: 8, separator: false, mergeElsewhere: true },
