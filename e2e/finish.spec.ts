@@ -18,7 +18,10 @@ async function openFinish(page: Page): Promise<void> {
 }
 
 test('a merge is cut, waived, signed, delivered as a ZIP, and locked until it is opened again', async ({ page }) => {
+  // The demo's pictures are smaller than the sheet asks for: they come as large as they are.
+  const picture = page.waitForResponse((answer) => /\/iiif\/r-[^/]+\/full\//.test(answer.url()));
   await openFinish(page);
+  expect((await picture).status()).toBe(200);
   const panel = page.getByRole('complementary', { name: 'Finish' });
   await panel.getByRole('combobox', { name: 'Shape' }).click();
   await page.getByRole('option', { name: '1 : 1', exact: true }).click();

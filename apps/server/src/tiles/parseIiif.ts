@@ -68,7 +68,8 @@ function parseSize(text: string, width: number, height: number): { width: number
     const a = Number(match[2]);
     const b = Number(match[3]);
     if (match[1] === '!') {
-      const s = Math.min(a / width, b / height);
+      // Confined, a picture is as large as it can be, never larger than it is (IIIF Image API 3.0, 4.2): asking for more is no fault.
+      const s = Math.min(1, a / width, b / height, LARGEST_RESULT_PX / Math.max(width, height));
       [w, h] = [Math.round(width * s), Math.round(height * s)];
     } else if (match[2] === '') [w, h] = [Math.round((width * b) / height), b];
     else if (match[3] === '') [w, h] = [a, Math.round((height * a) / width)];

@@ -10,6 +10,8 @@ describe('parseTileRequest', () => {
     ['square', '100,', { x: 100, y: 0, width: 800, height: 800 }, 100, 100],
     ['512,512,512,512', '244,144', { x: 512, y: 512, width: 488, height: 288 }, 244, 144],
     ['full', '!264,184', { x: 0, y: 0, width: 1000, height: 800 }, 230, 184],
+    ['full', '!1600,1600', { x: 0, y: 0, width: 1000, height: 800 }, 1000, 800],
+    ['0,0,100,50', '!120,40', { x: 0, y: 0, width: 100, height: 50 }, 80, 40],
     ['0,0,100,50', ',25', { x: 0, y: 0, width: 100, height: 50 }, 50, 25],
   ])('reads %s/%s', (region, size, expected, width, height) => {
     expect(parse(region, size)).toEqual({ region: expected, width, height, format: 'jpg' });
