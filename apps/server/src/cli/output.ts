@@ -32,11 +32,7 @@ export function falseAlarmsOf(given: string | undefined): number | undefined {
 /** A printer of what a first look shows: as a JSON line; in words the progress says enough. */
 export function firstPrinter(json: boolean): OnFirst {
   return ({ findings }) => {
-    if (!json) return;
-    const first = findings.map(({ detection, traced }) => {
-      return { defect: detection.defect, bbox: detection.bbox, severity: traced.severity };
-    });
-    process.stdout.write(`${JSON.stringify({ step: 'inspect', first })}\n`);
+    if (json) process.stdout.write(`${JSON.stringify({ step: 'inspect', first: findings })}\n`);
   };
 }
 

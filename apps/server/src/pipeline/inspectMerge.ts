@@ -1,4 +1,5 @@
 // Step: a merge of any kind inspected against its frames.
+import type { FirstLook } from '@blendrak/contract';
 import {
   drawLookMaps,
   explanation,
@@ -30,11 +31,7 @@ export interface Inspection {
 }
 
 /** What a first look at a small picture of a merge shows, in px of the merge. */
-export interface FirstSeen {
-  readonly width: number;
-  readonly height: number;
-  readonly findings: readonly InspectedFinding[];
-}
+export type FirstSeen = Omit<FirstLook, 'pictureId'>;
 
 /** Told of a first look, where the whole takes long enough for one. */
 export type OnFirst = (seen: FirstSeen) => void;
@@ -60,7 +57,8 @@ export async function inspectMerge(order: InspectionOrder, context: StepContext)
     onProgress(0.01, 'first look, at a small picture');
     const first = await workingPxIn(frames, FIRST_PX, context);
     const quiet = { ...context, onProgress: () => undefined };
-    onFirst({ width, height, findings: (await lookThrough(order, mat, first, false, quiet)).findings });
+    const { findings } = await lookThrough(order, mat, first, false, quiet);
+    onFirst({ width, height, findings: findings.map(glimpse) });
   }
   const { grids, facts, yardsticks, maps, findings } = await lookThrough(order, mat, working, true, context);
   onProgress(1, 'inspected');
@@ -76,6 +74,10 @@ export async function inspectMerge(order: InspectionOrder, context: StepContext)
     findings,
     shares: sharesOf(explained.closest, frames.length),
   };
+}
+
+function glimpse({ detection, traced }: InspectedFinding): FirstSeen['findings'][number] {
+  return { defect: detection.defect, bbox: detection.bbox, severity: traced.severity };
 }
 
 function sharesOf(closest: Uint8Array, count: number): number[] {

@@ -34,6 +34,9 @@ export interface LabelOptions {
   readonly nearEnd?: NearSide | null;
 }
 
+/** Nobody votes on what is known. */
+const NO_VOTES: NearSideVotes = { first: 0, last: 0 };
+
 const SPILL_WORTH_AVOIDING = 0.05;
 
 /**
@@ -74,7 +77,7 @@ export function proposeLabels(stack: CellStack, { keep = null, nearEnd = null }:
     return { labels, tones: clearSpill(stack, labels, spills) };
   };
   const sides = nearEnd ? { [nearEnd]: avoidSpill(nearEnd) } : { first: avoidSpill('first'), last: avoidSpill('last') };
-  return { sides, weight, votes: voteNearSide(stack, best) };
+  return { sides, weight, votes: nearEnd ? NO_VOTES : voteNearSide(stack, best) };
 }
 
 /** Of the detail of the strongest cell beside it, what a cell on its slope shows at most: the bands reach over a cell's border. */

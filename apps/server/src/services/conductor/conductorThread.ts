@@ -3,8 +3,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { NICENESS, openPool, refusalOf, type RunTask } from '../../jobs';
 import { shootCardOrder, shootOrder } from '../camera';
+import type { OnFirst } from '../../pipeline';
 import { makeMerge } from '../make/makeMerge';
-import type { OnFirstSeen } from '../make/mergeOrder';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 const port = parentPort!;
@@ -15,7 +15,7 @@ const running = new Map<number, AbortController>();
 interface CallContext {
   readonly signal: AbortSignal;
   readonly onProgress: (share: number, message: string) => void;
-  readonly onFirst: OnFirstSeen;
+  readonly onFirst: OnFirst;
 }
 
 type Handlers = { [N in CallName]: (request: Calls[N][0], context: CallContext) => Promise<Calls[N][1]> };

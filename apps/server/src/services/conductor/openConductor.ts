@@ -4,8 +4,9 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import { valueOf, type Pool, type RunTask } from '../../jobs';
+import type { OnFirst } from '../../pipeline';
 import type { Card, CardTruth } from '../camera';
-import type { MadeMerge, MergeOrder, OnFirstSeen } from '../make/mergeOrder';
+import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 type OnProgress = (share: number, message: string) => void;
@@ -20,7 +21,7 @@ export interface Conductor extends Pool {
 /** What is told of a piece of work while it goes on. */
 interface Tell {
   readonly onProgress: OnProgress;
-  readonly onFirst: OnFirstSeen;
+  readonly onFirst: OnFirst;
 }
 
 interface Waiting extends Tell {

@@ -1,8 +1,9 @@
 // What the conductor's thread can be asked for: one table, call → [request, response].
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import type { Answer } from '../../jobs';
+import type { FirstSeen } from '../../pipeline';
 import type { Card, CardTruth } from '../camera';
-import type { MadeMerge, MergeOrder, SeenFirst } from '../make/mergeOrder';
+import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
 
 export interface Calls {
   /** One task of the pool, as `RunTask` has it. */
@@ -22,6 +23,6 @@ export type ToConductor =
 
 export type FromConductor =
   | { readonly id: number; readonly progress: readonly [share: number, message: string] }
-  | { readonly id: number; readonly first: SeenFirst }
+  | { readonly id: number; readonly first: FirstSeen }
   | { readonly id: number; readonly answer: Answer }
   | { readonly id: number; readonly failure: string };

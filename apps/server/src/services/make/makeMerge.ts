@@ -10,18 +10,19 @@ import {
   processSet,
   type InspectedFinding,
   type MergeOptions,
+  type OnFirst,
   type StepContext,
 } from '../../pipeline';
 import { newId } from '../context';
 import { knownAlignment } from './knownAlignment';
-import type { MadeMerge, MergeOrder, MergeRequest, OnFirstSeen, SeenFirst } from './mergeOrder';
+import type { MadeMerge, MergeOrder, MergeRequest } from './mergeOrder';
 import { lookMapsOf, mergeRecord } from './mergeRecord';
 
 /**
  * Carries out an order: tiles and label maps are written where it says.
  * @throws InputError when the frames cannot be merged or do not belong to the merge, NoRoomError when the disk cannot hold the merge
  */
-export async function makeMerge(order: MergeOrder, tools: StepContext, onFirst: OnFirstSeen): Promise<MadeMerge> {
+export async function makeMerge(order: MergeOrder, tools: StepContext, onFirst: OnFirst): Promise<MadeMerge> {
   const request: MergeRequest = {
     ...order,
     context: (from, to) => ({
@@ -36,7 +37,7 @@ export async function makeMerge(order: MergeOrder, tools: StepContext, onFirst: 
       options: await optionsOf(request),
       known: last && knownAlignment(last, pictures),
       inspect: true,
-      onFirst: ({ findings, ...size }) => onFirst({ ...size, findings: findings.map(glimpse) }),
+      onFirst,
     },
     request.context,
   );
@@ -73,10 +74,6 @@ async function optionsOf({
 /** A sight as it is kept. */
 export function sightRecord({ bands, ...rest }: Sight): NonNullable<Finding['sight']> {
   return { ...rest, bands: bands.map((b) => ({ ...b })) };
-}
-
-function glimpse({ detection, traced }: InspectedFinding): SeenFirst['findings'][number] {
-  return { defect: detection.defect, bbox: detection.bbox, severity: traced.severity };
 }
 
 function toFinding(found: InspectedFinding, mergeId: string): Finding {

@@ -1,5 +1,5 @@
 // A merge to be made for a job, as it is handed to the thread that makes it, and what comes back.
-import type { AlignmentSettings, Finding, FirstLook, MergeKind, MergeSettings } from '@blendrak/contract';
+import type { AlignmentSettings, Finding, MergeKind, MergeSettings } from '@blendrak/contract';
 import type { ContextOf, SetPicture } from '../../pipeline';
 import type { MergeBody } from '../../storage';
 
@@ -25,10 +25,6 @@ export interface MergeOrder {
   /** Path that receives the label maps, and the maps that people look at. */
   readonly labels: string;
 }
-
-/** What a first look at a merge under way shows. */
-export type SeenFirst = Omit<FirstLook, 'pictureId'>;
-export type OnFirstSeen = (seen: SeenFirst) => void;
 
 /** An order under way. */
 export interface MergeRequest extends MergeOrder {

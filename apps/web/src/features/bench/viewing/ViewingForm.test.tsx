@@ -66,3 +66,8 @@ it('what is held back is counted by reason, and can be shown', () => {
   fireEvent.click(all);
   expect(useBench.getState().alsoHeldBack).toBe(true);
 });
+
+it('a limit that was set elsewhere is told as it is', () => {
+  show({ kind: 'screen', falseAlarms: 5 }, 0, 0);
+  expect(screen.getByRole('combobox', { name: 'Shown, surest first' }).textContent).toBe('About 5 may be nothing');
+});

@@ -21,16 +21,17 @@ interface ViewingFormProps {
   readonly heldBack: HeldBack;
 }
 
-/** Limits on false alarms that can be chosen. */
-const LIMITS = ['', '3', '1', '0.3', '0.1'] as const;
-type Limit = (typeof LIMITS)[number];
-const LIMIT_WORDS: Readonly<Record<Limit, string>> = {
-  '': 'All that were found',
-  '3': 'About 3 may be nothing',
-  '1': 'About 1 may be nothing',
-  '0.3': '0.3 may be nothing',
-  '0.1': '0.1 may be nothing',
-};
+/** Limits on false alarms that can be chosen; another one, set elsewhere, stands among them. */
+const LIMITS = [3, 1, 0.3, 0.1];
+
+/** @returns values and words, the laxest first; no value for no limit */
+function limitsWith(set: number | undefined): [string, string][] {
+  const all = [...new Set(set === undefined ? LIMITS : [...LIMITS, set])].sort((a, b) => b - a);
+  return [
+    ['', 'All that were found'],
+    ...all.map((n): [string, string] => [String(n), `${n < 1 ? '' : 'About '}${n} may be nothing`]),
+  ];
+}
 
 export function ViewingForm({ merge, settings, heldBack }: ViewingFormProps) {
   const client = useQueryClient();
@@ -41,9 +42,8 @@ export function ViewingForm({ merge, settings, heldBack }: ViewingFormProps) {
   });
   const { falseAlarms } = settings;
   const limit = falseAlarms === undefined ? {} : { falseAlarms };
-  const chosen = LIMITS.find((l) => l !== '' && Number(l) === falseAlarms) ?? '';
   const left = heldBack.unseen + heldBack.unsure;
-  const limitTo = (value: Limit): void => {
+  const limitTo = (value: string): void => {
     const { falseAlarms: _before, ...way } = settings;
     look.mutate(value === '' ? way : { ...way, falseAlarms: Number(value) });
   };
@@ -75,8 +75,8 @@ export function ViewingForm({ merge, settings, heldBack }: ViewingFormProps) {
       <Box sx={{ pt: 0.75, display: 'grid' }}>
         <Choice
           label="Shown, surest first"
-          value={chosen}
-          choices={LIMITS.map((l) => [l, LIMIT_WORDS[l]] as const)}
+          value={String(falseAlarms ?? '')}
+          choices={limitsWith(falseAlarms)}
           onChange={limitTo}
         />
       </Box>
