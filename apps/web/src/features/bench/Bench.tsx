@@ -1,7 +1,7 @@
 // The bench with a merge on it.
 import Box from '@mui/material/Box';
 import { useSnackbar } from 'notistack';
-import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useLayoutEffect, useMemo, useRef, useState, type ComponentProps, type RefObject } from 'react';
 import type { Finding, ViewingSettings } from '@blendrak/contract';
 import { showing, type PictureRegion } from '../../viewer/camera';
 import type { BenchMerge, OperationList } from '../../shared/queries';
@@ -24,6 +24,7 @@ import { usePicturePointer } from './hooks/usePicturePointer';
 import { usePreview } from './hooks/usePreview';
 import { useHandOrders } from './hooks/useHandOrders';
 import { useToolWork, type ToolOutlets } from './hooks/useToolWork';
+import type { DeepView } from '../../viewer/deepView';
 import { useView } from '../../viewer/useView';
 import { createHover } from './hover';
 import { useLook } from './hooks/useLook';
@@ -83,34 +84,14 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
   const { measure } = pinWork;
   const { give, isWorking } = useHandOrders(merge.id, complain);
   const onMask = useCallback((donor: number, file: File) => give({ kind: 'mask', donor, file }), [give]);
-  const outlets = useMemo(
-    (): ToolOutlets => ({
-      change: ask,
-      look(outcome) {
-        if (outcome.kind === 'measure') measure(outcome.pin);
-        else if (outcome.kind === 'order') give(outcome.order);
-        else set({ outlined: outcome.polygon });
-      },
-      tooSmall: (hint) => complain(`Too small to tell anything. ${hint}.`),
-    }),
-    [ask, complain, give, measure, set],
-  );
+  const outlets = useOutlets({ ask, give, measure, complain });
   const work = useToolWork(preview, merge, outlets);
   const { sweeping, next: sweepOn } = useSweep(deep, merge, pane.layers.every(isOfMerge));
   usePicturePointer(host, deep, hover, work, merge);
   const saving = useSaving(merge.id);
   useDoneElsewhere(merge.id, enqueueSnackbar);
 
-  // Everything of the last merge is put away, before anybody can take something up: a click would come before an effect.
-  useLayoutEffect(
-    () =>
-      set({
-        ...{ openFinding: null, openPin: null, outlined: null, tool: null, donor: null, peek: null, place: null },
-        look: { id: 'repaired', frame: 0 },
-      }),
-    [set, merge.id],
-  );
-
+  usePutAway(merge.id);
   const open = useCallback(
     (id: string) => {
       const next = merge.findings.find((f) => f.id === id);
@@ -154,36 +135,7 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
       <FindingQueue merge={merge} inForce={inForce} onOpen={open} />
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
         <LookBar {...{ merge, deep, hover, commands, onMask }} />
-        <Box
-          sx={{
-            flex: 1,
-            minHeight: 0,
-            display: 'grid',
-            gridTemplateColumns: `repeat(${Math.min(2, panes.length)}, minmax(0, 1fr))`,
-            gridAutoRows: 'minmax(0, 1fr)',
-            bgcolor: '#777',
-          }}
-        >
-          {panes.slice(0, -1).map((other, k) => (
-            <FollowingPane key={k} merge={merge} pane={other} sight={sight} leader={deep} />
-          ))}
-          <Box sx={{ minWidth: 0, position: 'relative', overflow: 'hidden' }}>
-            <Box
-              ref={host}
-              role="application"
-              aria-label="Picture"
-              tabIndex={0}
-              sx={{
-                position: 'absolute',
-                inset: 0,
-                cursor: tool === null ? 'default' : 'none',
-                touchAction: 'none',
-                '&:focus-visible': { outlineOffset: '-3px' },
-              }}
-            />
-            {isParted && <PartingLine deep={deep} width={merge.width} />}
-          </Box>
-        </Box>
+        <Panes {...{ merge, host, deep, panes, isParted, sight }} isPointed={tool === null} />
         <Box sx={{ flex: 'none' }}>
           <StripHandle />
           <ToolBar merge={merge} foreseen={foreseen} {...{ saving, isWorking, commands }} />
@@ -199,6 +151,90 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
       />
       <NamingOutline merge={merge} />
       <ShortcutSheet open={help} onClose={() => setHelp(false)} />
+    </Box>
+  );
+}
+
+interface Takers {
+  readonly ask: ToolOutlets['change'];
+  readonly give: ReturnType<typeof useHandOrders>['give'];
+  readonly measure: ReturnType<typeof usePinWork>['measure'];
+  complain(words: string): void;
+}
+
+/** Where what a tool drew goes: into the record, to the instruments, to the server, or to be named. */
+function useOutlets({ ask, give, measure, complain }: Takers): ToolOutlets {
+  const set = useBench((s) => s.set);
+  return useMemo(
+    () => ({
+      change: ask,
+      look(outcome) {
+        if (outcome.kind === 'measure') measure(outcome.pin);
+        else if (outcome.kind === 'order') give(outcome.order);
+        else set({ outlined: outcome.polygon });
+      },
+      tooSmall: (hint) => complain(`Too small to tell anything. ${hint}.`),
+    }),
+    [ask, complain, give, measure, set],
+  );
+}
+
+/** Everything of the last merge is put away, before anybody can take something up: a click would come before an effect. */
+function usePutAway(mergeId: string): void {
+  const set = useBench((s) => s.set);
+  useLayoutEffect(
+    () =>
+      set({
+        ...{ openFinding: null, openPin: null, outlined: null, tool: null, donor: null, peek: null, place: null },
+        look: { id: 'repaired', frame: 0 },
+      }),
+    [set, mergeId],
+  );
+}
+
+interface PanesProps {
+  readonly merge: BenchMerge;
+  readonly host: RefObject<HTMLDivElement | null>;
+  readonly deep: DeepView | null;
+  readonly panes: ReturnType<typeof useLook>['panes'];
+  readonly isParted: boolean;
+  readonly sight: ComponentProps<typeof FollowingPane>['sight'];
+  /** Whether the pointer shows as one: a tool draws its own. */
+  readonly isPointed: boolean;
+}
+
+/** The picture as the look has it: alone, parted, or beside others that follow it. */
+function Panes({ merge, host, deep, panes, isParted, sight, isPointed }: PanesProps) {
+  return (
+    <Box
+      sx={{
+        flex: 1,
+        minHeight: 0,
+        display: 'grid',
+        gridTemplateColumns: `repeat(${Math.min(2, panes.length)}, minmax(0, 1fr))`,
+        gridAutoRows: 'minmax(0, 1fr)',
+        bgcolor: '#777',
+      }}
+    >
+      {panes.slice(0, -1).map((other, k) => (
+        <FollowingPane key={k} merge={merge} pane={other} sight={sight} leader={deep} />
+      ))}
+      <Box sx={{ minWidth: 0, position: 'relative', overflow: 'hidden' }}>
+        <Box
+          ref={host}
+          role="application"
+          aria-label="Picture"
+          tabIndex={0}
+          sx={{
+            position: 'absolute',
+            inset: 0,
+            cursor: isPointed ? 'default' : 'none',
+            touchAction: 'none',
+            '&:focus-visible': { outlineOffset: '-3px' },
+          }}
+        />
+        {isParted && <PartingLine deep={deep} width={merge.width} />}
+      </Box>
     </Box>
   );
 }

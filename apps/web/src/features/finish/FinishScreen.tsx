@@ -1,28 +1,25 @@
 // Finish: the picture cut and judged as a print, what stands against signing it, the signature, and the delivery.
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Typography from '@mui/material/Typography';
-import { useMutation } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { useParams } from 'react-router';
-import type { Cut, Finding, Finish, Job, Merge, ViewingSettings } from '@blendrak/contract';
+import type { Finding, Finish, Job, Merge, ViewingSettings } from '@blendrak/contract';
 import { viewingOf } from '@blendrak/core/print';
 import { GREY } from '../../app/theme';
-import { api, wordsOf } from '../../shared/api';
+import { wordsOf } from '../../shared/api';
 import { useFindings, useJob, useMerge } from '../../shared/queries';
-import { PrintFields } from '../../shared/viewing/PrintFields';
-import { CutForm, aspectOf, type Shape } from './CutForm';
-import { CutSheet } from './CutSheet';
+import { CutForm } from './CutForm';
 import { DeliveryForm } from './DeliveryForm';
-import { DistanceLine } from './DistanceLine';
 import { FillEdges } from './FillEdges';
+import { Part } from './Part';
+import { PictureSide } from './PictureSide';
+import { PrintPart } from './PrintPart';
 import { printAnswer, printedSize, reaching } from './printWords';
 import { SignForm } from './SignForm';
 import { Standing } from './Standing';
+import { useCutDraft } from './useCutDraft';
 import { useFinish, useFinishWork } from './useFinish';
-import { Wall } from './Wall';
 
 export function FinishScreen() {
   const { jobId } = useParams();
@@ -63,64 +60,30 @@ const USUAL_PRINT: ViewingSettings = { kind: 'print', longSideMm: 600, distanceM
 
 function Finishing({ job, merge, findings, finish }: FinishingProps) {
   const work = useFinishWork(merge.id, job.summary.id);
-  const [draft, setDraft] = useState<Cut | null>(null);
-  const [shape, setShape] = useState<readonly [Shape, string]>(['any', '3:1']);
-  const [view, setView] = useState<'cut' | 'wall'>('cut');
-  const [isDrawing, setDrawing] = useState(false);
+  const draft = useCutDraft(merge, finish, work.cut);
   const [by, setBy] = useState('');
   const [stand, setStand] = useState<number | null>(null);
-  const cut = draft ?? finish.cut;
+  const { cut } = draft;
   const isLocked = finish.signature !== null;
-  const aspect = aspectOf(...shape);
-  const proposal = useMutation({
-    mutationFn: (turnDeg: number) => api.proposeCut(merge.id, { turnDeg, aspect }),
-    onSuccess: (proposed) => setDraft(proposed.cut),
-  });
   const size = printedSize(merge, cut);
   const print = job.viewing.kind === 'print' ? job.viewing : USUAL_PRINT;
   const way = viewingOf(print, size);
   const distanceMm = stand ?? way.distanceMm;
   const reach = reaching(findings, way.pitchMm);
-  const answer = print.kind === 'print' ? printAnswer(size, print, findings) : null;
-  const isChanged = draft !== null && JSON.stringify(draft) !== JSON.stringify(finish.cut);
   const delivery = job.work.filter((w) => w.kind === 'deliver').at(-1) ?? null;
   const problemOf = (error: Error | null): string | null => error && wordsOf(error);
   return (
     <Box sx={{ height: '100%', display: 'flex' }}>
-      <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', bgcolor: '#777' }}>
-        <Box sx={{ height: 34, display: 'flex', alignItems: 'center', px: 1.5, bgcolor: GREY.page, flex: 'none' }}>
-          <ToggleButtonGroup
-            size="small"
-            exclusive
-            aria-label="How it is shown"
-            value={view}
-            onChange={(_event, next: 'cut' | 'wall' | null) => next && setView(next)}
-            sx={{ '& .MuiToggleButton-root': { py: 0.1, px: 1 } }}
-          >
-            <ToggleButton value="cut">Cut</ToggleButton>
-            <ToggleButton value="wall">On a wall, to scale</ToggleButton>
-          </ToggleButtonGroup>
-        </Box>
-        <Box sx={{ flex: 1, minHeight: 0, p: view === 'cut' ? 2 : 0 }}>
-          {view === 'cut' ? (
-            <CutSheet
-              {...{ merge, cut, isLocked, isDrawing, distanceMm }}
-              aspect={Number.isNaN(aspect) ? null : aspect}
-              findings={reach}
-              onCrop={(crop) => setDraft({ ...cut, crop })}
-              onLean={(lean) => {
-                setDrawing(false);
-                if (Math.abs(lean) <= 20) proposal.mutate(Number((-lean).toFixed(2)));
-              }}
-            />
-          ) : (
-            <Wall {...{ merge, cut, distanceMm }} pitchMm={way.pitchMm} findings={reach} />
-          )}
-        </Box>
-        <Box sx={{ bgcolor: GREY.page, flex: 'none' }}>
-          <DistanceLine distanceMm={distanceMm} findings={reach} onDistance={setStand} />
-        </Box>
-      </Box>
+      <PictureSide
+        {...{ merge, cut, isLocked, distanceMm }}
+        isDrawing={draft.isDrawing}
+        pitchMm={way.pitchMm}
+        aspect={Number.isNaN(draft.aspect) ? null : draft.aspect}
+        findings={reach}
+        onCrop={draft.crop}
+        onLean={draft.level}
+        onDistance={setStand}
+      />
       <Box
         component="aside"
         aria-label="Finish"
@@ -139,42 +102,28 @@ function Finishing({ job, merge, findings, finish }: FinishingProps) {
           <CutForm
             size={merge}
             cut={cut}
-            cost={isChanged && proposal.data?.cut === draft ? proposal.data.cost : costOfDraft(merge, cut, finish)}
+            cost={draft.cost}
             tilt={finish.tilt}
-            shape={shape[0]}
-            own={shape[1]}
-            {...{ isLocked, isChanged, isDrawing }}
-            problem={problemOf(proposal.error ?? work.cut.error)}
-            onShape={(next, own) => setShape([next, own])}
-            onPropose={(turnDeg) => proposal.mutate(turnDeg)}
-            onDraw={() => setDrawing(!isDrawing)}
-            onKeep={() => work.cut.mutate(cut, { onSuccess: () => setDraft(null) })}
-            onWhole={() => {
-              setDraft(null);
-              work.cut.mutate({ turnDeg: 0, crop: null });
-            }}
+            shape={draft.shape[0]}
+            own={draft.shape[1]}
+            isLocked={isLocked}
+            isChanged={draft.isChanged}
+            isDrawing={draft.isDrawing}
+            problem={problemOf(draft.error)}
+            onShape={draft.choose}
+            onPropose={draft.propose}
+            onDraw={draft.draw}
+            onKeep={draft.keep}
+            onWhole={draft.whole}
           />
         </Part>
         <FillEdges mergeId={merge.id} findings={findings} isLocked={isLocked} />
-        <Part title={answer ? answer.title : 'Print'}>
-          {answer?.reasons.map((reason) => (
-            <Typography key={reason} variant="body2">
-              {reason}
-            </Typography>
-          ))}
-          {print.kind === 'print' && (
-            <PrintFields
-              key={JSON.stringify(print)}
-              settings={print}
-              onChange={(viewing) => work.view.mutate(viewing)}
-            />
-          )}
-          {job.viewing.kind === 'screen' && (
-            <Typography variant="body2" color="text.secondary">
-              The findings are judged on a screen so far: with Judge they are judged by this print.
-            </Typography>
-          )}
-        </Part>
+        <PrintPart
+          viewing={job.viewing}
+          print={print}
+          answer={print.kind === 'print' ? printAnswer(size, print, findings) : null}
+          onChange={(viewing) => work.view.mutate(viewing)}
+        />
         <Part title="What stands against signing">
           <Standing
             jobId={job.summary.id}
@@ -185,25 +134,13 @@ function Finishing({ job, merge, findings, finish }: FinishingProps) {
               work.waive.mutate(order);
             }}
           />
-          {work.waive.error && (
-            <Typography role="alert" variant="body2" color="error">
-              {wordsOf(work.waive.error)}
-            </Typography>
-          )}
+          <Problem words={problemOf(work.waive.error)} />
         </Part>
-        {finish.reshoot.length > 0 && (
-          <Part title="To be shot again">
-            {finish.reshoot.map((line) => (
-              <Typography key={line} variant="body2">
-                {line}
-              </Typography>
-            ))}
-          </Part>
-        )}
+        <Reshoot lines={finish.reshoot} />
         <Part title="Signature">
           <SignForm
             {...{ finish, by }}
-            isUnkept={isChanged}
+            isUnkept={draft.isChanged}
             problem={problemOf(work.sign.error ?? work.openAgain.error)}
             onName={setBy}
             onSign={(order) => work.sign.mutate(order)}
@@ -232,17 +169,25 @@ function Finishing({ job, merge, findings, finish }: FinishingProps) {
   );
 }
 
-/** The cost as it is known on the page: of the picture while the crop is dragged, of the subject once it is kept. */
-function costOfDraft({ width, height }: Merge, { crop }: Cut, finish: Finish): Finish['cost'] {
-  if (JSON.stringify(crop) === JSON.stringify(finish.cut.crop)) return finish.cost;
-  return { ofPicture: crop ? 1 - (crop.width * crop.height) / (width * height) : 0, ofSubject: null };
+function Reshoot({ lines }: { readonly lines: readonly string[] }) {
+  if (lines.length === 0) return null;
+  return (
+    <Part title="To be shot again">
+      {lines.map((line) => (
+        <Typography key={line} variant="body2">
+          {line}
+        </Typography>
+      ))}
+    </Part>
+  );
 }
 
-function Part({ title, children }: { readonly title: string; readonly children: ReactNode }) {
+function Problem({ words }: { readonly words: string | null }) {
   return (
-    <Box component="section" sx={{ display: 'grid', gap: 1, borderTop: `1px solid ${GREY.rule}`, pt: 1 }}>
-      <Typography variant="h2">{title}</Typography>
-      {children}
-    </Box>
+    words && (
+      <Typography role="alert" variant="body2" color="error">
+        {words}
+      </Typography>
+    )
   );
 }

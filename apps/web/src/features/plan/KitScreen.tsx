@@ -140,34 +140,39 @@ function KitForm({ kit }: { readonly kit: Kit }) {
         >
           Add a lens
         </Button>
-        {measured.fields.length > 0 && (
-          <>
-            <Typography variant="h2">Measured</Typography>
-            <PlainTable
-              label="What was taken over from jobs"
-              heads={['What', 'Body', 'Lens', 'Value', 'Spread', 'Jobs', 'Taken', '']}
-              rows={measured.fields.map(({ camera, lens, what, words, value, unit, spread, jobs, takenAt }, k) => ({
-                name: `${what}: ${words}`,
-                cells: [
-                  camera,
-                  lens,
-                  `${value.toPrecision(3)} ${unit}`,
-                  spread === null ? 'one job' : `± ${spread.toPrecision(2)}`,
-                  String(jobs),
-                  takenAt.slice(0, 10),
-                  <Remove
-                    key="remove"
-                    name={`${what}: ${words}`}
-                    disabled={false}
-                    onClick={() => measured.remove(k)}
-                  />,
-                ],
-              }))}
-            />
-          </>
-        )}
+        <Measured values={measured.fields} onRemove={measured.remove} />
       </Box>
     </Box>
+  );
+}
+
+interface MeasuredProps {
+  readonly values: Kit['measured'];
+  onRemove(index: number): void;
+}
+
+function Measured({ values, onRemove }: MeasuredProps) {
+  if (values.length === 0) return null;
+  return (
+    <>
+      <Typography variant="h2">Measured</Typography>
+      <PlainTable
+        label="What was taken over from jobs"
+        heads={['What', 'Body', 'Lens', 'Value', 'Spread', 'Jobs', 'Taken', '']}
+        rows={values.map(({ camera, lens, what, words, value, unit, spread, jobs, takenAt }, k) => ({
+          name: `${what}: ${words}`,
+          cells: [
+            camera,
+            lens,
+            `${value.toPrecision(3)} ${unit}`,
+            spread === null ? 'one job' : `± ${spread.toPrecision(2)}`,
+            String(jobs),
+            takenAt.slice(0, 10),
+            <Remove key="remove" name={`${what}: ${words}`} disabled={false} onClick={() => onRemove(k)} />,
+          ],
+        }))}
+      />
+    </>
   );
 }
 

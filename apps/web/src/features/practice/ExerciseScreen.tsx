@@ -5,7 +5,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import Typography from '@mui/material/Typography';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { DefectWord, Exercise, LearnersMarkRecord, Merge } from '@blendrak/contract';
+import type { DefectWord, Exercise, LearnersMarkRecord, Merge, Solution } from '@blendrak/contract';
 import { canHave, DEFECTS } from '@blendrak/core/inspect';
 import { GREY, MONO } from '../../app/theme';
 import { wordsOf } from '../../shared/api';
@@ -82,33 +82,7 @@ function Solving({ exercise, merge }: { readonly exercise: Exercise; readonly me
   return (
     <Box sx={{ height: '100%', display: 'flex' }}>
       <Box sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-        <Box
-          sx={{ height: 34, display: 'flex', alignItems: 'center', gap: 0.5, px: 1, flex: 'none', overflowX: 'auto' }}
-        >
-          <Look isShown={frame === null} onClick={() => setFrame(null)} words="Merge" />
-          {merge.frames.map((f, k) => (
-            <Look
-              key={f.pictureId}
-              isShown={frame === k}
-              onClick={() => setFrame(k)}
-              words={String(k + 1)}
-              title={f.fileName}
-            />
-          ))}
-          <Box sx={{ flex: 1 }} />
-          <Look isShown={false} onClick={() => deep?.fit()} words="Whole" />
-          <Look
-            isShown={false}
-            onClick={() => {
-              if (!deep) return;
-              const camera = deep.camera('aim');
-              const x = camera.originX + camera.width / 2 / camera.zoom;
-              const y = camera.originY + camera.height / 2 / camera.zoom;
-              deep.setCamera(showing(camera, { x, y, width: 1, height: 1 }, 1 / window.devicePixelRatio));
-            }}
-            words="Full size"
-          />
-        </Box>
+        <Looks {...{ merge, frame, deep }} onFrame={setFrame} />
         <Box sx={{ flex: 1, position: 'relative', bgcolor: '#777', overflow: 'hidden' }}>
           <ExercisePicture
             {...{ merge, frame, marks, chosen, solution }}
@@ -138,33 +112,7 @@ function Solving({ exercise, merge }: { readonly exercise: Exercise; readonly me
           {!solution && <Clock began={began} limitS={order.timeLimitS} onOver={give} />}
         </Box>
         {solution ? (
-          <>
-            <Typography role="status">{solutionWords(solution)}</Typography>
-            <Box
-              component="ul"
-              aria-label="What was hidden"
-              sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 0.75 }}
-            >
-              {solution.faults.map((fault, k) => (
-                <Box component="li" key={k} sx={{ display: 'flex', gap: 1 }}>
-                  <DefectSign defect={fault.defect} size={16} />
-                  <Typography variant="body2">
-                    <b>{DEFECT_LOOKS[fault.defect].name}</b>, {faultWords(fault, solution)}
-                    {fault.isPlain ? '' : ' (faint)'}
-                  </Typography>
-                </Box>
-              ))}
-            </Box>
-            <Typography variant="body2" color="text.secondary">
-              On the picture: hatched in green what you found, in red what you missed; your marks with their numbers.
-            </Typography>
-            <Box>
-              <Button variant="contained" component={Link} to="/practice">
-                Next exercise
-              </Button>
-            </Box>
-            <RepairIt exerciseId={exercise.id} repair={solution.repair} />
-          </>
+          <Solved exerciseId={exercise.id} solution={solution} />
         ) : (
           <>
             <MarkList
@@ -189,6 +137,82 @@ function Solving({ exercise, merge }: { readonly exercise: Exercise; readonly me
         )}
       </Box>
     </Box>
+  );
+}
+
+interface LooksProps {
+  readonly merge: Merge;
+  readonly frame: number | null;
+  readonly deep: DeepView | null;
+  onFrame(frame: number | null): void;
+}
+
+/** What the picture shows, and how large. */
+function Looks({ merge, frame, deep, onFrame }: LooksProps) {
+  return (
+    <Box sx={{ height: 34, display: 'flex', alignItems: 'center', gap: 0.5, px: 1, flex: 'none', overflowX: 'auto' }}>
+      <Look isShown={frame === null} onClick={() => onFrame(null)} words="Merge" />
+      {merge.frames.map((f, k) => (
+        <Look
+          key={f.pictureId}
+          isShown={frame === k}
+          onClick={() => onFrame(k)}
+          words={String(k + 1)}
+          title={f.fileName}
+        />
+      ))}
+      <Box sx={{ flex: 1 }} />
+      <Look isShown={false} onClick={() => deep?.fit()} words="Whole" />
+      <Look
+        isShown={false}
+        onClick={() => {
+          if (!deep) return;
+          const camera = deep.camera('aim');
+          const x = camera.originX + camera.width / 2 / camera.zoom;
+          const y = camera.originY + camera.height / 2 / camera.zoom;
+          deep.setCamera(showing(camera, { x, y, width: 1, height: 1 }, 1 / window.devicePixelRatio));
+        }}
+        words="Full size"
+      />
+    </Box>
+  );
+}
+
+interface SolvedProps {
+  readonly exerciseId: string;
+  readonly solution: Solution;
+}
+
+/** What was hidden, and the way on. */
+function Solved({ exerciseId, solution }: SolvedProps) {
+  return (
+    <>
+      <Typography role="status">{solutionWords(solution)}</Typography>
+      <Box
+        component="ul"
+        aria-label="What was hidden"
+        sx={{ listStyle: 'none', m: 0, p: 0, display: 'grid', gap: 0.75 }}
+      >
+        {solution.faults.map((fault, k) => (
+          <Box component="li" key={k} sx={{ display: 'flex', gap: 1 }}>
+            <DefectSign defect={fault.defect} size={16} />
+            <Typography variant="body2">
+              <b>{DEFECT_LOOKS[fault.defect].name}</b>, {faultWords(fault, solution)}
+              {fault.isPlain ? '' : ' (faint)'}
+            </Typography>
+          </Box>
+        ))}
+      </Box>
+      <Typography variant="body2" color="text.secondary">
+        On the picture: hatched in green what you found, in red what you missed; your marks with their numbers.
+      </Typography>
+      <Box>
+        <Button variant="contained" component={Link} to="/practice">
+          Next exercise
+        </Button>
+      </Box>
+      <RepairIt exerciseId={exerciseId} repair={solution.repair} />
+    </>
   );
 }
 
