@@ -24,7 +24,7 @@ import {
   reduceExposuresTask,
   smallLumaTask,
 } from './handlers/mergeBracket';
-import { seamsTask, seamViewTask } from './handlers/mergePanorama';
+import { blursTask, seamsTask, seamViewTask } from './handlers/mergePanorama';
 import { checkSetTask, expandTask, groupTask, summariseTask } from './handlers/summariseFile';
 import { testLightTask } from './handlers/measureLight';
 import { labelPictureTask, maskTask, projectionTask, tileTask, warmUpTask } from './handlers/renderTile';
@@ -79,6 +79,7 @@ const HANDLERS: Handlers = {
   adjust: adjustTask,
   upright: uprightTask,
   light: lightTask,
+  blurs: blursTask,
   seamView: seamViewTask,
   seams: seamsTask,
   smallLuma: smallLumaTask,

@@ -7,6 +7,7 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import {
   cutLayout,
   fieldOfView,
+  fitSoftness,
   layOutPanorama,
   NO_LABEL,
   turnedViews,
@@ -108,7 +109,7 @@ export async function mergePanorama(
     residualPx: set.residualPx[k]!,
     correlation: 1,
   }));
-  const { labels, disagreement } = await seams(frames, width, height, context);
+  const { labels, disagreement } = await seams(frames, set.pairs, width, height, context);
   const grid = labels;
   const temporary = `${out}.part`;
   createTileFile(temporary, width, height, 16).close();
@@ -165,18 +166,37 @@ async function evenLight(set: AlignedPanorama, { run, signal }: StepContext): Pr
   return fitGains(frames.length, pairs);
 }
 
-async function seams(
+/** How soft each frame is, told by what pairs of them show alike. */
+async function softnessOf(
   frames: MergedPanorama['frames'],
+  pairs: AlignedPanorama['pairs'],
   width: number,
   height: number,
-  { run, signal, parallel, onProgress }: StepContext,
+  { run, signal, parallel }: StepContext,
+): Promise<number[]> {
+  const ties = await inParallel(pairs, parallel, async ([i, j]) => ({
+    i,
+    j,
+    differences: await run('blurs', { frames: [frames[i]!, frames[j]!], width, height }, signal),
+  }));
+  return fitSoftness(frames.length, ties);
+}
+
+async function seams(
+  frames: MergedPanorama['frames'],
+  pairs: AlignedPanorama['pairs'],
+  width: number,
+  height: number,
+  context: StepContext,
 ): Promise<{ labels: LabelGrid; disagreement: number }> {
+  const { run, signal, parallel, onProgress } = context;
+  const softness = await softnessOf(frames, pairs, width, height, context);
   const cellPx = CELL_PX * Math.max(1, Math.ceil(Math.sqrt((width * height) / MOST_CELLS) / CELL_PX));
   const across = Math.ceil(width / cellPx);
   const down = Math.ceil(height / cellPx);
   let done = 0;
-  const views = await inParallel(frames, parallel, async (frame) => {
-    const view = await run('seamView', { frame, cellPx, width, height }, signal);
+  const views = await inParallel(frames, parallel, async (frame, k) => {
+    const view = await run('seamView', { frame, softness: softness[k]!, cellPx, width, height }, signal);
     onProgress(0.1 + (0.15 * ++done) / frames.length, `looked at ${done} of ${frames.length} frames for seams`);
     return view;
   });

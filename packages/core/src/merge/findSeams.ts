@@ -15,6 +15,8 @@ export interface SeamView {
   readonly valid: Uint8Array;
   /** Per cell: 0 in the frame's middle to 1 at its border. */
   readonly eccentricity: Float32Array;
+  /** Blur of the frame beyond that of the sharpest, variance in px². */
+  readonly softness: number;
 }
 
 export interface SeamOptions {
@@ -24,6 +26,8 @@ export interface SeamOptions {
   readonly edge?: number;
   /** Cost of a cell at a frame's border against one in its middle; default 0.002. */
   readonly eccentric?: number;
+  /** Cost of a cell of a soft frame, per px² of blur beyond what frames alike differ by; default 0.02. */
+  readonly soft?: number;
   /** Rounds over all frames; default 2. */
   readonly rounds?: number;
 }
@@ -38,10 +42,14 @@ export interface SeamLabels {
 /** No frame. */
 export const NO_LABEL = 255;
 const FORBIDDEN = 1e4;
+/** Blur that frames alike may differ by, px²: half a px of it beside none cannot be seen. */
+const ALIKE_PX2 = 0.25;
+/** Beyond this blur more of it is no worse to look at, px². */
+const WORST_PX2 = 4;
 
 /**
  * Labels the cells by alpha-expansion (Y. Boykov, O. Veksler and R. Zabih, IEEE PAMI 23(11), 2001), from the frame whose middle is nearest.
- * A seam between two frames costs what they differ there (V. Kwatra et al., ACM Trans. Graphics 22(3), 2003), and a little for its
+ * A cell costs more the softer its frame is. A seam between two frames costs what they differ there (V. Kwatra et al., ACM Trans. Graphics 22(3), 2003), and a little for its
  * length and for edges under it.
  * @param views of all frames; up to 255
  * @param width, height of the grid in cells
@@ -54,10 +62,10 @@ export function findSeams(
   height: number,
   options: SeamOptions = {},
 ): SeamLabels {
-  const { length = 0.004, edge = 0.08, eccentric = 0.002, rounds = 2 } = options;
+  const { length = 0.004, edge = 0.08, eccentric = 0.002, soft = 0.02, rounds = 2 } = options;
   if (views.length > NO_LABEL) throw badParameter('findSeams.views.length', 'up to 255 frames', views.length);
   const labels = nearestFrames(views, width, height);
-  const field: Field = { views, width, height, length, edge, eccentric };
+  const field: Field = { views, width, height, length, edge, eccentric, soft };
   for (let round = 0; round < rounds; round++) {
     let changed = 0;
     for (let k = 0; k < views.length; k++) changed += expand(field, labels, k);
@@ -73,6 +81,7 @@ interface Field {
   readonly length: number;
   readonly edge: number;
   readonly eccentric: number;
+  readonly soft: number;
 }
 
 function nearestFrames(views: readonly SeamView[], width: number, height: number): Uint8Array {
@@ -142,7 +151,9 @@ function seamCost(field: Field, a: number, b: number, x0: number, y0: number, x1
 function ownCost(field: Field, k: number, x: number, y: number): number {
   const v = field.views[k]!;
   const cell = cellIn(v, x, y);
-  return cell < 0 ? FORBIDDEN : field.eccentric * v.eccentricity[cell]! ** 2;
+  if (cell < 0) return FORBIDDEN;
+  const blur = Math.min(WORST_PX2, Math.max(0, v.softness - ALIKE_PX2));
+  return field.eccentric * v.eccentricity[cell]! ** 2 + field.soft * blur;
 }
 
 /** Lets frame k take cells from the others where that costs less; works on its own part of the grid. Returns how many changed. */

@@ -4,6 +4,7 @@ export { VALUES_PER_CELL, type CellTones, type ToneGrid } from './clearSpill';
 export { regulariseLabels, type LabelGrid } from './regulariseLabels';
 export { fuseBands } from './fuseBands';
 export { fuseRegion, type FuseOptions } from './fuseRegion';
+export { compareBlur, fitSoftness, type SoftnessTie } from './frameSoftness';
 export { findSeams, NO_LABEL, type SeamLabels, type SeamOptions, type SeamView } from './findSeams';
 export {
   cutLayout,

@@ -28,6 +28,7 @@ function seamView(
     eccentricity: Float32Array.from({ length: width * H }, (_, i) =>
       Math.min(1, Math.abs(x + (i % width) - middle) / (width / 2)),
     ),
+    softness: 0,
   };
 }
 
@@ -58,6 +59,25 @@ describe('findSeams', () => {
     expect(labels[10 * W + 35]).toBe(NO_LABEL);
     const row = [...labels.subarray(15 * W, 15 * W + 32)].join('');
     expect(row).toMatch(/^0+1+$/);
+  });
+
+  it('shows a soft frame only where no other covers, and one that is hardly softer as any other', () => {
+    const [left, middle, right] = [seamView(0, 18, 9), seamView(8, 24, 20), seamView(22, 18, 31)];
+    const cellsOfMiddle = (softness: number): number[] => {
+      const { labels } = findSeams([left, { ...middle, softness }, right], W, H);
+      return [...labels.subarray(10 * W, 11 * W).entries()].flatMap(([x, l]) => (l === 1 ? [x] : []));
+    };
+    // One cell more on either side: a seam lies where both have picture.
+    expect(cellsOfMiddle(3)).toEqual([17, 18, 19, 20, 21, 22]);
+    expect(cellsOfMiddle(0.2)).toEqual(cellsOfMiddle(0));
+    expect(cellsOfMiddle(0).length).toBeGreaterThan(10);
+  });
+
+  it('cuts no moving thing for the sake of sharpness', () => {
+    const thing = (x: number, y: number): number => (Math.abs(x - 20) < 4 && y > 8 && y < 20 ? 0.9 : 0.5);
+    const soft = { ...seamView(0, 26, 13, thing), softness: 1 };
+    const { disagreement } = findSeams([soft, seamView(14, 26, 27)], W, H);
+    expect(disagreement).toBeLessThan(0.02);
   });
 
   it('refuses more frames than there are labels', () => {

@@ -1,7 +1,7 @@
-// Tasks of a panorama's merge: `seamView` and `seams`.
+// Tasks of a panorama's merge: `blurs`, `seamView` and `seams`.
 import { planeView } from '@blendrak/core/kernels';
-import { frameToMerge, mergeToFrame, warpFrame } from '@blendrak/core/frame';
-import { findSeams, type SeamLabels, type SeamView } from '@blendrak/core/merge';
+import { coveredCells, frameToMerge, mergeToFrame, warpFrame } from '@blendrak/core/frame';
+import { compareBlur, findSeams, type SeamLabels, type SeamView } from '@blendrak/core/merge';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest } from '../protocol';
 import { placedFrame, tileFile } from '../sources';
@@ -10,8 +10,29 @@ const BORDER_STEPS = 16;
 /** Within this of a frame's border a cell does not count as filled: resampling and lens corrections need room. */
 const RIM_PX = 3;
 
+/** Side of a place at which the blur of two frames is compared, px, and how many are enough. */
+const WINDOW_PX = 64;
+const ENOUGH_WINDOWS = 48;
+
+/** What the blur of two frames differs by, at places spread evenly over what both show. */
+export function blursTask({ frames, width, height }: TaskRequest<'blurs'>): number[] {
+  const cells = { x: 0, y: 0, width: Math.floor(width / WINDOW_PX), height: Math.floor(height / WINDOW_PX) };
+  const [a, b] = frames.map((frame) => coveredCells(frame.geometry, tileFile(frame.tiles), cells, WINDOW_PX)) as [
+    Uint8Array,
+    Uint8Array,
+  ];
+  const shared = [...a.keys()].filter((i) => a[i] && b[i]);
+  const every = Math.max(1, shared.length / ENOUGH_WINDOWS);
+  const windows = Array.from({ length: Math.min(shared.length, ENOUGH_WINDOWS) }, (_, n) => {
+    const i = shared[Math.floor(n * every)]!;
+    const [x, y] = [i % cells.width, Math.floor(i / cells.width)];
+    return { x: x * WINDOW_PX, y: y * WINDOW_PX, width: WINDOW_PX, height: WINDOW_PX };
+  });
+  return compareBlur(threadKernels(), placedFrame(frames[0]), placedFrame(frames[1]), windows);
+}
+
 /** A frame as the search for seams sees it: two samples per cell. */
-export function seamViewTask({ frame, cellPx, width, height }: TaskRequest<'seamView'>): SeamView | null {
+export function seamViewTask({ frame, softness, cellPx, width, height }: TaskRequest<'seamView'>): SeamView | null {
   const file = tileFile(frame.tiles);
   const { geometry } = frame;
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
@@ -76,7 +97,7 @@ export function seamViewTask({ frame, cellPx, width, height }: TaskRequest<'seam
     for (let c = 0; c < 3; c++) out.set(planeView(kernels, planes, c), c * 4 * w * h);
     return out;
   });
-  return { x: left, y: top, width: w, height: h, rgb, valid, eccentricity };
+  return { x: left, y: top, width: w, height: h, rgb, valid, eccentricity, softness };
 }
 
 export function seamsTask({ views, width, height }: TaskRequest<'seams'>): SeamLabels {

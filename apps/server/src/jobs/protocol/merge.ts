@@ -26,8 +26,13 @@ export interface MergeTasks {
     { frames: readonly TurnedPicture[]; pairs: readonly (readonly [number, number])[] },
     readonly LightPair[],
   ];
+  /** What the blur of two frames differs by where both show detail, px² of the merge. */
+  readonly blurs: [{ frames: readonly [PlacedPicture, PlacedPicture]; width: number; height: number }, number[]];
   /** A frame as the search for seams sees it; null where the canvas does not show it. */
-  readonly seamView: [{ frame: PlacedPicture; cellPx: number; width: number; height: number }, SeamView | null];
+  readonly seamView: [
+    { frame: PlacedPicture; softness: number; cellPx: number; width: number; height: number },
+    SeamView | null,
+  ];
   readonly seams: [{ views: readonly SeamView[]; width: number; height: number }, SeamLabels];
   /** Frames in the merge's place, small: encoded luma, −1 where there is no picture; and its noise. */
   readonly smallLuma: [
