@@ -19,7 +19,7 @@ import {
 } from '@blendrak/core/merge';
 import { FLAT_LIMIT_DEG } from '@blendrak/core/plan';
 import { createTileFile, InputError } from '../codecs';
-import type { AlignedPanorama } from './alignPanorama';
+import type { AlignedPanorama, FailedFrame } from './alignPanorama';
 import { inParallel, type PlacedFrame, type StepContext } from './types';
 
 const LAYOUTS: readonly LayoutName[] = ['flat', 'cylindrical', 'spherical', 'repositioned'];
@@ -62,6 +62,8 @@ export interface MergedPanorama {
   readonly projections: readonly ProjectionFigures[];
   /** Mean difference of the frames under the seams, encoded. */
   readonly disagreement: number;
+  /** Blur of each frame beyond that of the sharpest, variance in px². */
+  readonly softness: readonly number[];
   readonly layout: PanoramaLayout;
 }
 
@@ -109,7 +111,8 @@ export async function mergePanorama(
     residualPx: set.residualPx[k]!,
     correlation: 1,
   }));
-  const { labels, disagreement } = await seams(frames, set.pairs, width, height, context);
+  const softness = await softnessOf(frames, set.pairs, width, height, context);
+  const { labels, disagreement } = await seams(frames, softness, width, height, context);
   const grid = labels;
   const temporary = `${out}.part`;
   createTileFile(temporary, width, height, 16).close();
@@ -132,8 +135,21 @@ export async function mergePanorama(
     light,
     projections: compareProjections(set),
     disagreement,
+    softness,
     layout,
   };
+}
+
+/** Blur beyond the sharpest frame's from which a frame is said to be soft, px²: 0.7 px of blur beside none is plain at 100 %. */
+const SOFT_PX2 = 0.5;
+
+/** Names the frames that are softer than others and were kept out of the picture where another covers. */
+export function softRemarks({ frames, softness }: MergedPanorama): FailedFrame[] {
+  return frames.flatMap(({ name }, k) =>
+    softness[k]! > SOFT_PX2
+      ? [{ name, why: 'is softer than the sharpest frame (shaken or out of focus): shown only where no other covers' }]
+      : [],
+  );
 }
 
 /** What laying out wants to know of an aligned set. */
@@ -184,13 +200,11 @@ async function softnessOf(
 
 async function seams(
   frames: MergedPanorama['frames'],
-  pairs: AlignedPanorama['pairs'],
+  softness: readonly number[],
   width: number,
   height: number,
-  context: StepContext,
+  { run, signal, parallel, onProgress }: StepContext,
 ): Promise<{ labels: LabelGrid; disagreement: number }> {
-  const { run, signal, parallel, onProgress } = context;
-  const softness = await softnessOf(frames, pairs, width, height, context);
   const cellPx = CELL_PX * Math.max(1, Math.ceil(Math.sqrt((width * height) / MOST_CELLS) / CELL_PX));
   const across = Math.ceil(width / cellPx);
   const down = Math.ceil(height / cellPx);

@@ -75,6 +75,18 @@ describe('a panorama', () => {
     expect(why['noise.jpg']).toBeDefined();
   });
 
+  it('shows a frame that was shaken only where no other covers, and names it', async () => {
+    const plain = await merge(pictures);
+    const path = join(root, 'shaken.png');
+    await sharp(set.files[1]!.path).blur(1.6).png().toFile(path);
+    const shaken = await merge([pictures[0]!, await store(path), pictures[2]!]);
+    expect(plain.remarks).toEqual([]);
+    expect(shaken.remarks).toEqual([{ name: 'shaken.png', why: expect.stringContaining('softer than the sharpest') }]);
+    expect(shaken.shares![1]!).toBeLessThan(0.85 * plain.shares![1]!);
+    // What it alone has is there all the same.
+    expect(shaken.width / plain.width).toBeCloseTo(1, 1);
+  });
+
   it('takes a frame that was turned by 90°, and remarks on it', async () => {
     const turnedFile = join(root, 'turned.jpg');
     await sharp(set.files[1]!.path).rotate(90).jpeg({ quality: 95 }).toFile(turnedFile);

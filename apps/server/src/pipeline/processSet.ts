@@ -8,7 +8,13 @@ import { alignFrames, type AlignedSet } from './alignFrames';
 import { alignPanorama, type AlignedPanorama, type FailedFrame } from './alignPanorama';
 import { inspectMerge, type Inspection, type OnFirst } from './inspectMerge';
 import { BRACKET_DEFAULTS, mergeBracket, type BracketOptions, type MergedBracket } from './mergeBracket';
-import { mergePanorama, PANORAMA_DEFAULTS, type MergedPanorama, type PanoramaOptions } from './mergePanorama';
+import {
+  mergePanorama,
+  PANORAMA_DEFAULTS,
+  softRemarks,
+  type MergedPanorama,
+  type PanoramaOptions,
+} from './mergePanorama';
 import { mergeStack, STACK_DEFAULTS, type StackOptions } from './mergeStack';
 import { registerPanorama, registerPlane } from './registerMerge';
 import {
@@ -97,8 +103,10 @@ export async function mergeAligned(
     const { kind, set } = aligned;
     const merged = await mergePanorama(set, options.panorama, out, context);
     const { width, height, frames, shares } = merged;
-    const { failed, remarks } = set;
-    return { kind, set, merged, width, height, frames, shares, grid: merged.grid, profileOf: 0, failed, remarks };
+    // An alignment that is used again still says what an earlier merge of it had to say.
+    const soft = softRemarks(merged).filter((r) => !set.remarks.some((s) => s.name === r.name && s.why === r.why));
+    const said = { failed: set.failed, remarks: [...set.remarks, ...soft] };
+    return { kind, set, merged, width, height, frames, shares, grid: merged.grid, profileOf: 0, ...said };
   }
   if (aligned.kind === 'bracket') {
     const { kind, set } = aligned;
