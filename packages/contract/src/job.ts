@@ -76,6 +76,7 @@ export const jobSummarySchema = z.strictObject({
   mergeId: z.string().nullable(),
   mergeFile: z.string().nullable(),
   thumbnailId: z.string().nullable(),
+  /** Open findings that show in the way in which the picture will be looked at. */
   openFindings: z.number().int(),
   allFindings: z.number().int(),
   /** What the merge was signed as; null while nobody has. */

@@ -14,6 +14,7 @@ import {
   workSchema,
   type Finish,
   type JournalEntry,
+  type ViewingSettings,
   type Work,
 } from '@blendrak/contract';
 import { z } from 'zod';
@@ -44,6 +45,16 @@ it('a new merge is whole, costs nothing, and what nobody settled or looked at st
     ['unseen', 'The picture was never looked at at full size.', null],
   ]);
   expect([signature, reshoot]).toEqual([null, []]);
+});
+
+it('findings that are not seen where the picture will be looked at count as none to settle', async () => {
+  const open = async (viewing: ViewingSettings): Promise<number> => {
+    await job.http.patch(`/api/jobs/${job.jobId}`).send({ viewing });
+    return (await job.job()).summary.openFindings;
+  };
+  expect(await open({ kind: 'screen' })).toBe(1);
+  expect(await open({ kind: 'print', longSideMm: 20, distanceMm: 100_000 })).toBe(0);
+  expect(await open({ kind: 'screen' })).toBe(1);
 });
 
 it('a crop of a shape is proposed with its cost; one outside the picture is refused with what would be accepted', async () => {

@@ -8,9 +8,12 @@ import {
   type LinkedFrame,
   type MergeKind,
   type Picture,
+  type ViewingSettings,
   type Work,
 } from '@blendrak/contract';
-import { pictureInfo, type StoredJob, type LinkedFrameRow, type PictureRow } from '../storage';
+import { judgeFindings } from '@blendrak/core/inspect';
+import { viewingOf } from '@blendrak/core/print';
+import { pictureInfo, type StoredJob, type LinkedFrameRow, type MergeHead, type PictureRow } from '../storage';
 import { newId, type Services } from './context';
 import { note } from './log/journal';
 import { RequestError } from '../shared/requestError';
@@ -32,16 +35,34 @@ export function listJobs({ storage }: Services): JobSummary[] {
 
 export function openJob({ storage }: Services, id: string): Job {
   const summary = summarise(storage, id);
-  const { viewing, circumstances } = requireJob(storage, id);
+  const row = requireJob(storage, id);
+  const { circumstances } = row;
   return {
     summary,
-    viewing: viewing === null ? { kind: 'screen' } : viewingSchema.parse(JSON.parse(viewing)),
+    viewing: viewingSettingsOf(row),
     circumstances: circumstancesSchema.parse(circumstances === null ? {} : JSON.parse(circumstances)),
     pictures: storage.pictures
       .listByJob(id)
       .map((row) => toPicture(row, linkState(storage, storage.linkedFrames.find(row.id)))),
     work: storage.work.listByJob(id),
   };
+}
+
+function viewingSettingsOf({ viewing }: StoredJob): ViewingSettings {
+  return viewing === null ? { kind: 'screen' } : viewingSchema.parse(JSON.parse(viewing));
+}
+
+/** Open findings that show in the way in which the picture will be looked at, and are sure enough for the limit on false alarms. */
+function openThatShow({ findings }: Services['storage'], row: StoredJob, merge: MergeHead, open: number): number {
+  // On a screen and without a limit all are shown: they need not be read.
+  if (open === 0 || row.viewing === null) return open;
+  const settings = viewingSettingsOf(row);
+  const { unseen, unsure } = judgeFindings(
+    findings.listByMerge(merge.id),
+    viewingOf(settings, merge),
+    settings.falseAlarms,
+  );
+  return open - unseen.size - unsure.size;
 }
 
 /** Says how the picture of a job will be looked at, and how it was shot. */
@@ -94,7 +115,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
     mergeId: merge?.id ?? null,
     mergeFile: merge ? merge.file : (pictures.find((p) => p.role === 'merge')?.file_name ?? null),
     thumbnailId: merge ? `r-${merge.id}` : first ? `p-${first.id}` : null,
-    openFindings: counts.open_count,
+    openFindings: merge ? openThatShow(storage, row, merge, counts.open_count) : 0,
     allFindings: counts.all_count,
     verdict: (merge && storage.finishes.find(merge.id).signature?.verdict) ?? null,
     work: active ?? (lastMain && lastMain.status !== 'done' ? lastMain : null),

@@ -170,7 +170,7 @@ export { moveDurably, writeDurably } from './durable';
 export { cardSorting, type CardFileRow, type CardRow } from './tables/cards';
 export type { LinkedFrameRow } from './tables/linkedFrames';
 export type { JobRow, StoredJob } from './tables/jobs';
-export { mergeBody, type MergeBody, type MergeRow, type PanoramaCameras } from './tables/merges';
+export { mergeBody, type MergeBody, type MergeHead, type MergeRow, type PanoramaCameras } from './tables/merges';
 export type { StoredSolution } from './tables/exercises';
 export type { FinishBody } from './tables/finishes';
 export { withoutGaps, type LoggedChange } from './tables/operationChanges';

@@ -94,6 +94,15 @@ export interface MergeRow {
   readonly created_at: string;
 }
 
+/** What is known of a merge without reading what it is made of. */
+export interface MergeHead {
+  readonly id: string;
+  readonly revision: number;
+  readonly file: string;
+  readonly width: number;
+  readonly height: number;
+}
+
 export function mergeBody(row: MergeRow): MergeBody {
   return bodySchema.parse(JSON.parse(row.body));
 }
@@ -108,8 +117,9 @@ export function mergesTable(db: Db) {
   const bump = db.prepare<[string], { revision: number }>(
     'UPDATE merges SET revision = revision + 1 WHERE id = ? RETURNING revision',
   );
-  const head = db.prepare<[string], { id: string; revision: number; file: string }>(
-    `SELECT id, revision, json_extract(body, '$.fileName') AS file FROM merges
+  const head = db.prepare<[string], MergeHead>(
+    `SELECT id, revision, json_extract(body, '$.fileName') AS file, json_extract(body, '$.width') AS width,
+       json_extract(body, '$.height') AS height FROM merges
      WHERE job_id = ? ORDER BY created_at DESC, rowid DESC LIMIT 1`,
   );
   const idsOf = db.prepare<[string], { id: string }>('SELECT id FROM merges WHERE job_id = ?');

@@ -49,6 +49,37 @@ describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
     expect(inspectSmall(kernels, kind, frameOf(kernels, here), both()).found).toEqual([]);
   });
 
+  it('a thing that is shown whole in two places is one ghost; shown once, or not at all, it is none', () => {
+    const [left, right] = [at(40, 1), at(222, 2)];
+    const frames = [left, right].map((p) => frameOf(kernels, p));
+    const twice = pasteRect(left, right, 160, 0, W - 160, H);
+    const { found, trace } = inspectSmall(kernels, kind, frameOf(kernels, twice), frames);
+    expect(found.map((d) => d.defect)).toEqual(['ghost']);
+    const { bbox, measurements } = found[0]!;
+    expect(bbox.x < 50 && bbox.x + bbox.width > 250 && bbox.height < 1.5 * SIDE).toBe(true);
+    expect(Math.abs(measurements['distance']!.value - 182)).toBeLessThan(12);
+    expect(trace(found[0]!).cause).toContain('shows it twice, 1');
+    const never = pasteRect(right, left, 160, 0, W - 160, H);
+    for (const merge of [left, right, never])
+      expect(inspectSmall(kernels, kind, frameOf(kernels, merge), frames).found).toEqual([]);
+  });
+
+  it('two different things that came and went are shown each whole: no ghost', () => {
+    const other = (x0: number, seed: number): Plane => {
+      const plane = at(x0, seed);
+      // Another thing in the same place: mirrored, and in other tones.
+      const data = scene.data.slice();
+      for (let y = 0; y < SIDE; y++)
+        for (let x = 0; x < SIDE; x++)
+          data[(96 + y) * W + x0 + x] = 0.35 * texture[(SIDE - 1 - y) * SIDE + SIDE - 1 - x]! + 0.1;
+      return addNoise({ ...plane, data }, 0.004, seed);
+    };
+    const [left, right] = [at(40, 1), other(220, 2)];
+    const merge = pasteRect(left, right, 160, 0, W - 160, H);
+    const frames = [left, right].map((p) => frameOf(kernels, p));
+    expect(inspectSmall(kernels, kind, frameOf(kernels, merge), frames).found).toEqual([]);
+  });
+
   it('a part that all frames agree on and the merge shows elsewhere is misaligned, not a ghost', () => {
     const moved = { ...scene, data: scene.data.map((_, i) => scene.data[Math.min(W * H - 1, i + 5)]!) };
     const still = [1, 2].map((k) => frameOf(kernels, addNoise(scene, 0.004, k)));

@@ -6,8 +6,10 @@ import { fading } from '../layers/fading';
 import { MERGE_KINDS } from '../layers/layer';
 import { moments } from '../layers/moments';
 import { movement } from '../layers/movement';
+import { rim } from '../layers/rim';
 import { findStrangers } from '../strangers';
 import { findCuts } from './cutThings';
+import { findDoubles } from './doubledThings';
 import { findFaint } from './faintThings';
 import { findPieces } from './thingsInPieces';
 
@@ -22,7 +24,8 @@ function findGhosts(evidence: Evidence): Detection[] {
     .filter((s) => !s.framesAgree)
     .map((s): Detection => ({ defect: 'ghost', ...s.detection }));
   const faint = findFaint(evidence).filter((d) => !mixed.some((m) => shareOf(d, m) >= SAME_THING));
-  return joinParts(findCuts(evidence), [...mixed, ...faint]);
+  const known = joinParts(findCuts(evidence), [...mixed, ...faint]);
+  return [...known, ...findDoubles(evidence).filter((d) => known.every((k) => shareOf(k, d) < SAME_THING))];
 }
 
 /** Share of one detection's cells that another has. */
@@ -42,13 +45,15 @@ function joinParts(cuts: readonly Detection[], mixed: readonly Detection[]): Det
 export const ghost: Detector = {
   defect: 'ghost',
   kinds: MERGE_KINDS,
-  layers: [agreement, fading, moments, movement],
+  layers: [agreement, fading, moments, movement, rim],
   find: findGhosts,
   donorBy: 'moment',
   cause: ({ measurements, shown, donor }) => {
     const moved = 'Something moved between the frames, and the merge';
     if (measurements['shownPart'])
       return `${moved} shows a part of it, most of that from ${shown}; the rest is from another moment. ${donor} has one moment of it.`;
+    if (measurements['distance'])
+      return `${moved} shows it twice, ${Math.round(measurements['distance'].value)} px apart: ${shown} has it in one of the two places, another frame in the other. ${donor} has it once.`;
     if (measurements['cutLength'])
       return `${moved} cuts through it: one part is from ${shown}, the rest from another frame. ${donor} has it whole.`;
     return `${moved} mixes them: no frame shows it like this. ${donor} has one moment of it.`;
