@@ -11,35 +11,76 @@ export interface PointMatch {
 const RATIO = 0.72;
 const SAME_PLACE_PX = 6;
 
+/** Values of a descriptor. */
+const LENGTH = 64;
+
 /**
  * Pairs points of two pictures that are each other's best likeness and clearly better than the next.
  * Cost: 64 multiplications per pair of points.
  */
 export function matchPoints(a: readonly KeyPoint[], b: readonly KeyPoint[]): PointMatch[] {
-  const forward = bestOf(a, b);
-  const back = bestOf(b, a);
-  return forward.flatMap((best, i) => (best >= 0 && back[best] === i ? [{ a: i, b: best }] : []));
+  const [from, to] = [packed(a), packed(b)];
+  const [forward, back] = [new Rivals(b, a.length), new Rivals(a, b.length)];
+  for (let i = 0; i < a.length; i++) {
+    const u = i * LENGTH;
+    for (let j = 0; j < b.length; j++) {
+      const v = j * LENGTH;
+      let dot = 0;
+      for (let n = 0; n < LENGTH; n += 4)
+        dot +=
+          from[u + n]! * to[v + n]! +
+          from[u + n + 1]! * to[v + n + 1]! +
+          from[u + n + 2]! * to[v + n + 2]! +
+          from[u + n + 3]! * to[v + n + 3]!;
+      if (dot > forward.second[i]!) forward.enter(i, j, dot);
+      if (dot > back.second[j]!) back.enter(j, i, dot);
+    }
+  }
+  return a.flatMap((_, i): PointMatch[] => {
+    const j = forward.winner(i);
+    return j >= 0 && back.winner(j) === i ? [{ a: i, b: j }] : [];
+  });
 }
 
-function bestOf(a: readonly KeyPoint[], b: readonly KeyPoint[]): number[] {
-  return a.map((p) => {
-    let best = -1;
-    let first = -2;
-    let second = -2;
-    for (let j = 0; j < b.length; j++) {
-      const q = b[j]!;
-      let dot = 0;
-      const u = p.descriptor;
-      const v = q.descriptor;
-      for (let n = 0; n < 64; n += 4)
-        dot += u[n]! * v[n]! + u[n + 1]! * v[n + 1]! + u[n + 2]! * v[n + 2]! + u[n + 3]! * v[n + 3]!;
-      if (dot > first) {
-        // The same corner on another level is no rival.
-        if (best < 0 || Math.abs(b[best]!.x - q.x) + Math.abs(b[best]!.y - q.y) > SAME_PLACE_PX) second = first;
-        first = dot;
-        best = j;
-      } else if (dot > second && Math.abs(b[best]!.x - q.x) + Math.abs(b[best]!.y - q.y) > SAME_PLACE_PX) second = dot;
-    }
-    return best >= 0 && 1 - first < RATIO * (1 - second) ? best : -1;
-  });
+/** All descriptors one after the other. */
+function packed(points: readonly KeyPoint[]): Float32Array {
+  const out = new Float32Array(points.length * LENGTH);
+  points.forEach((p, i) => out.set(p.descriptor, i * LENGTH));
+  return out;
+}
+
+/** For each of so many points, which of others is likest, and how like it and the next are. */
+class Rivals {
+  private readonly best: Int32Array;
+  private readonly first: Float64Array;
+  readonly second: Float64Array;
+
+  constructor(
+    private readonly others: readonly KeyPoint[],
+    count: number,
+  ) {
+    this.best = new Int32Array(count).fill(-1);
+    this.first = new Float64Array(count).fill(-2);
+    this.second = new Float64Array(count).fill(-2);
+  }
+
+  enter(point: number, other: number, dot: number): void {
+    const best = this.best[point]!;
+    // The same corner on another level is no rival.
+    const isOther = best < 0 || distance(this.others[best]!, this.others[other]!) > SAME_PLACE_PX;
+    if (dot > this.first[point]!) {
+      if (isOther) this.second[point] = this.first[point]!;
+      this.first[point] = dot;
+      this.best[point] = other;
+    } else if (isOther) this.second[point] = dot;
+  }
+
+  /** −1 where none is clearly better than the next. */
+  winner(point: number): number {
+    return 1 - this.first[point]! < RATIO * (1 - this.second[point]!) ? this.best[point]! : -1;
+  }
+}
+
+function distance(p: KeyPoint, q: KeyPoint): number {
+  return Math.abs(p.x - q.x) + Math.abs(p.y - q.y);
 }

@@ -4,14 +4,16 @@ import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, type Detection } from '../detection';
 import type { Evidence } from '../detector';
 import { agreement } from '../layers/agreement';
-import { hasMoment, moments } from '../layers/moments';
+import { hasMoment, moments, type MomentsMaps } from '../layers/moments';
 import { DISAGREE } from '../strangers';
 import { ghostOf, LARGEST_THING } from './movedThing';
 
 /** Both sides of a tear lie within so many cells of each other … */
 const TEAR_REACH = 4;
-/** … or farther apart, if nothing is told between them … */
-const FAR_TEAR = 7;
+/** … or farther apart, if nothing is told between them: before a window that only one exposure holds, a thing shows on either side … */
+const FAR_TEAR = 24;
+/** Most of what lies between is untold then, and the rest one of the two frames. */
+const UNTOLD_SHARE = 0.5;
 /** … in so many cells at least. */
 const LEAST_TEAR = 6;
 
@@ -104,7 +106,8 @@ function longTears(thing: Component, tear: Uint8Array, width: number, height: nu
 /** Cells of both sides of tears. */
 function markTears(evidence: Evidence): Uint8Array {
   const { width, height, facts } = evidence;
-  const { shown, not } = evidence.of(moments);
+  const maps = evidence.of(moments);
+  const { shown, not } = maps;
   // Views of a panorama differ by parallax beside every cut that is not told: there only what is near is believed.
   const reach = facts.kind === 'bracket' ? FAR_TEAR : TEAR_REACH;
   const tear = new Uint8Array(shown.length);
@@ -118,19 +121,28 @@ function markTears(evidence: Evidence): Uint8Array {
         if (!shown[j] || shown[j] === shown[i]) continue;
         if (!hasMoment(not[i]!, shown[j]! - 1) || !hasMoment(not[j]!, shown[i]! - 1)) continue;
         const isNear = Math.max(Math.abs(dx), dy) <= TEAR_REACH;
-        if (isNear || isUntold(shown, i, dx, dy, width)) tear[i] = tear[j] = 1;
+        if (isNear || isUntold(maps, i, dx, dy, width)) tear[i] = tear[j] = 1;
       }
     }
   }
   return tear;
 }
 
-/** Whether between two cells nothing is told: where a cut is sharp, no window beside it shows one frame. */
-function isUntold(shown: Uint8Array, from: number, dx: number, dy: number, width: number): boolean {
+/**
+ * Whether between two cells little is told, nothing of a third frame, and neither moment surely: where a cut is sharp, no window beside it shows one
+ * frame.
+ */
+function isUntold({ shown, not }: MomentsMaps, from: number, dx: number, dy: number, width: number): boolean {
   const steps = Math.max(Math.abs(dx), dy);
-  for (let n = 1; n < steps; n++)
-    if (shown[from + Math.round((n * dy) / steps) * width + Math.round((n * dx) / steps)]) return false;
-  return true;
+  const [one, other] = [shown[from]!, shown[from + dy * width + dx]!];
+  let untold = 0;
+  for (let n = 1; n < steps; n++) {
+    const i = from + Math.round((n * dy) / steps) * width + Math.round((n * dx) / steps);
+    if (shown[i] === 0) untold += 1;
+    else if (shown[i] === one ? hasMoment(not[i]!, other - 1) : shown[i] !== other || hasMoment(not[i]!, one - 1))
+      return false;
+  }
+  return untold >= UNTOLD_SHARE * (steps - 1);
 }
 
 /** The longer side of the box around cells, cells; 0 for none. */

@@ -111,6 +111,24 @@ describe('something large that moved, a quarter of the picture and more', () => 
     expect(inspected('bracket', after)).toEqual([]);
   });
 
+  it('is told in a bracket where the cut lies behind something that no exposure holds', () => {
+    const wide = blockTexture(160, SIDE, 21).data.map((v) => 1 - v);
+    /** A bar from one place to another, before a window of 56 px that is burnt. */
+    const before = (x0: number, seed: number): Plane => {
+      const data = scene.data.slice();
+      for (let y = 0; y < SIDE; y++) data.set(wide.subarray(y * 160, (y + 1) * 160), (96 + y) * W + x0);
+      const noisy = addNoise({ ...scene, data }, 0.004, seed);
+      return { ...noisy, data: noisy.data.map((v, i) => (i % W >= 128 && i % W < 184 ? 1 : v)) };
+    };
+    const [one, other] = [before(72, 1), before(96, 2)];
+    const found = (merge: Plane) =>
+      inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [one, other].map((p) => frameOf(kernels, p))).found; // prettier-ignore
+    const ghosts = found(pasteRect(one, other, 160, 0, W - 160, H)).filter((d) => d.defect === 'ghost');
+    expect(ghosts.length).toBeGreaterThan(0);
+    expect(ghosts.every(({ bbox }) => bbox.y > 80 && bbox.y + bbox.height < 160)).toBe(true);
+    expect(found(one).filter((d) => d.defect === 'ghost')).toEqual([]);
+  });
+
   it('is water or leaves in a panorama, whose views are taken at other moments', () => {
     expect(inspected('panorama', cut).filter((d) => d.defect === 'ghost')).toEqual([]);
   });

@@ -38,7 +38,7 @@ export const sensorSpots: Layer<SpotMaps, null, null, readonly SensorSpot[]> = {
 const LEAST_DIP = 0.012;
 /** The merge's dip is at least this share of the frames'. */
 const LEAST_SHARE = 0.4;
-/** What the scene may have too much of light at a speck, as a share of what the speck takes, where one frame alone tells the scene. */
+/** What the scene may have too much of light at a speck, as a share of what the speck takes, where one frame at most tells the scene. */
 const LONE_DOUBT = 0.25;
 /** Cells of its disc that must show the frame. */
 const SHOWN_SHARE = 0.5;
@@ -85,8 +85,8 @@ function markSpot(
   );
   const own = ENCODED_PER_LIGHT * spot.depth;
   const scene = others.length > 0 ? median(others) : expected - own;
-  // A lone frame may show something bright there by itself: without the merge being darker there it says nothing.
-  const missing = Math.min(here - scene, others.length === 1 ? here + LONE_DOUBT * own : Infinity);
+  // One frame may show something bright there by itself, and with none the scene is a guess: the merge must be darker there to be seen.
+  const missing = Math.min(here - scene, others.length < 2 ? here + LONE_DOUBT * own : Infinity);
   if (missing < LEAST_DIP || missing < LEAST_SHARE * Math.max(own, expected - scene)) return;
   for (const c of shown) {
     maps.frame[c] = k + 1;
