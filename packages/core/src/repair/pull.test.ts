@@ -151,6 +151,36 @@ it('a cable that steps by 4 px runs straight after it has been pulled, and says 
   });
 });
 
+describe('a cable that hangs in the frames', () => {
+  const segment = { from: [40, 60], to: [160, 60] } as const;
+  const length = 120;
+  /** It hangs by 6 px in its middle; scattered as a line probe's tracks are. */
+  const hung = (s: number): number => 4 * 6 * (s / length) * (1 - s / length) + 0.15 * Math.sin(3.7 * s);
+  const places = Array.from({ length: length + 1 }, (_, k) => k);
+  const broken = places.map((s) => hung(s) + (s > 50 ? 2 : 0) - (2 * s) / length);
+  const part = (from: number, to: number) => places.map((s) => (s >= from && s < to ? hung(s) : NaN));
+
+  it('is mended where it breaks and hangs as before, though no frame shows all of it', () => {
+    const found = pullStraight(broken, 1, segment, 20, [part(0, 70), part(45, 121), null]);
+    if (!found || found === 'straight') throw new Error('expected a pull');
+    // Between the middles of its ends, which lie a little within.
+    expect(Math.abs(found.sagPx - 6 * (113 / length) ** 2)).toBeLessThan(0.2);
+    // The break is 2 px, shared by both sides; straight, the middle would have been moved by all of its sag.
+    expect(found.offPx).toBeGreaterThan(0.7);
+    expect(found.offPx).toBeLessThan(1.8);
+    expect(pullStraight(places.map(hung), 1, segment, 20, [part(0, 70), part(45, 121)])).toBe('straight');
+  });
+
+  it('is pulled straight where the frames say nothing of it, or different things', () => {
+    const turned = places.map((s) => -hung(s));
+    for (const frames of [[], [part(0, 50)], [part(0, 121), turned]]) {
+      const found = pullStraight(broken, 1, segment, 20, frames);
+      expect(found && found !== 'straight' && found.sagPx).toBe(0);
+      expect(found && found !== 'straight' && found.offPx).toBeGreaterThan(4);
+    }
+  });
+});
+
 it('a straight line is left alone, and one that is hardly seen tells nothing', () => {
   const segment = { from: [40, 60], to: [160, 60] } as const;
   const flat = Array.from({ length: 121 }, (_, k) => 0.3 + 0.001 * k);

@@ -1,4 +1,4 @@
-// A cable, a pole or an edge pulled straight: the line probe follows it, and what it lies off is what it is moved by.
+// A cable, a pole or an edge pulled straight, or to hang as the frames have it: the line probe follows it, and what it lies off is what it is moved by.
 import { newOperationSchema, type HandOrderOf, type NewOperation } from '@blendrak/contract';
 import { pullOperation, pullStraight } from '@blendrak/core/repair';
 import { RequestError } from '../../shared/requestError';
@@ -15,12 +15,21 @@ export async function pullLine(
   { from, to, reachPx }: HandOrderOf<'straighten'>,
 ): Promise<NewOperation> {
   const reading = await measureAlong(services, mergeId, { kind: 'line', from, to });
-  const found = reading.kind === 'line' ? pullStraight(reading.merge, reading.spacingPx, { from, to }, reachPx) : null;
+  const found =
+    reading.kind === 'line'
+      ? pullStraight(
+          reading.merge,
+          reading.spacingPx,
+          { from, to },
+          reachPx,
+          reading.frames.map((f) => f.values),
+        )
+      : null;
   if (!found) throw new RequestError(400, MISSED.line);
   if (found === 'straight')
     throw new RequestError(
       409,
-      'This line is straight already, to half a px. Accepted: one that breaks, bends or steps.',
+      'This line is straight already, or hangs as the frames have it, to half a px. Accepted: one that breaks, bends or steps.',
     );
   return newOperationSchema.parse({ kind: 'paint', ...pullOperation(found.pull) });
 }

@@ -1,5 +1,5 @@
 // Ghosts that are doubled: the merge shows one thing in two places, each time from the frame in which it was there.
-import { dilate, findComponents, quantile, tentSmooth, type Component } from '../../image';
+import { dilate, findComponents, quantile, tentSmooth, type Component, type Region } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, type Detection } from '../detection';
 import type { Evidence } from '../detector';
@@ -47,12 +47,13 @@ export function findDoubles(evidence: Evidence): Detection[] {
   const { width, height } = evidence;
   // Places lie on each other to a fraction of a cell: fine texture is compared a little blurred.
   const blurred = tentSmooth({ width, height, data: evidence.of(rim).level }, 1).data;
-  const found = findMoments(evidence, blurred);
+  const all = findMoments(evidence, blurred);
+  const found = all.filter(({ box }) => all.filter((other) => isNear(other.box, box, box)).length <= MOST_BESIDE);
   const taken = new Set<Moment>();
   return found.flatMap((one): Detection[] => {
     if (taken.has(one)) return [];
     const twin = found.find(
-      (other) => !taken.has(other) && other.frame > one.frame && isTwin(evidence, blurred, found, one, other),
+      (other) => !taken.has(other) && other.frame > one.frame && isTwin(evidence, blurred, all, one, other),
     );
     if (!twin) return [];
     taken.add(one).add(twin);
@@ -61,7 +62,7 @@ export function findDoubles(evidence: Evidence): Detection[] {
       distance: { value: CELL_PX * Math.hypot(...between(one, twin)), unit: 'px' },
       framesApart: { value: 100 * rms, unit: '% of full scale' },
     };
-    return ghostOf(bridged(one, twin, width), width, {
+    return ghostOf(bridged(one, twin, evidence), width, {
       confidence: confidenceOf(rms, JUST_VISIBLE),
       measurements,
       rms,
@@ -104,7 +105,7 @@ function isTwin(
     Math.hypot(...between(one, other)) <= FARTHEST * Math.max(extentOf(one), extentOf(other)) &&
     isNot(one, other) &&
     isNot(other, one) &&
-    all.filter((third) => isBeside(third, one, other)).length <= MOST_BESIDE &&
+    all.filter((third) => isNear(third.box, one.box, other.box)).length <= MOST_BESIDE &&
     // What does not differ from the ground is the ground, from which something is gone.
     one.out >= STANDS_OUT * one.apart &&
     other.out >= STANDS_OUT * other.apart &&
@@ -120,8 +121,8 @@ function between(one: Component, other: Component): [number, number] {
   return [b[0] - a[0], b[1] - a[1]];
 }
 
-/** Whether something lies within an extent of the box around two things. */
-function isBeside({ box }: Component, { box: a }: Component, { box: b }: Component): boolean {
+/** Whether a box lies within an extent of the one around two others. */
+function isNear(box: Region, a: Region, b: Region): boolean {
   const reach = Math.max(a.width, a.height, b.width, b.height);
   return (
     box.x < Math.max(a.x + a.width, b.x + b.width) + reach &&
@@ -176,7 +177,7 @@ function looksAlike({ width, height }: Evidence, level: Float32Array, one: Momen
 }
 
 /** Both as one component: joined by a narrow way, so that one outline holds them. */
-function bridged(one: Component, other: Component, width: number): Component {
+function bridged(one: Component, other: Component, { width, height }: Pick<Evidence, 'width' | 'height'>): Component {
   const at = (i: number): readonly [number, number] => [i % width, Math.floor(i / width)];
   const nearest = (from: Component, [x, y]: readonly [number, number]): number =>
     from.cells.reduce((best, i) => {
@@ -186,16 +187,13 @@ function bridged(one: Component, other: Component, width: number): Component {
   const start = nearest(one, middleOf(other));
   const end = nearest(other, at(start));
   const [[x0, y0], [x1, y1]] = [at(start), at(end)];
-  const cells = new Set([...one.cells, ...other.cells]);
+  const data = new Uint8Array(width * height);
+  for (const i of [...one.cells, ...other.cells]) data[i] = 1;
   const steps = Math.max(1, Math.abs(x1 - x0), Math.abs(y1 - y0));
   for (let n = 0; n <= steps; n++) {
     const [x, y] = [Math.round(x0 + ((x1 - x0) * n) / steps), Math.round(y0 + ((y1 - y0) * n) / steps)];
-    // Two cells wide, so that steps aside stay joined.
-    cells.add(y * width + x).add(y * width + Math.min(width - 1, x + 1));
+    // Two cells wide, so that the outline has room on its way back.
+    data[y * width + x] = data[y * width + Math.min(width - 1, x + 1)] = 1;
   }
-  const [xs, ys] = [[...cells].map((i) => at(i)[0]), [...cells].map((i) => at(i)[1])];
-  const least = (values: readonly number[]): number => values.reduce((a, b) => Math.min(a, b));
-  const most = (values: readonly number[]): number => values.reduce((a, b) => Math.max(a, b));
-  const box = { x: least(xs), y: least(ys), width: most(xs) - least(xs) + 1, height: most(ys) - least(ys) + 1 };
-  return { cells: [...cells].sort((a, b) => a - b), box };
+  return findComponents({ width, height, data })[0]!;
 }

@@ -1,4 +1,5 @@
-// Straighten: a cable, a pole or an edge that breaks or bends is followed and pulled onto a straight line.
+// Straighten: a cable, a pole or an edge that breaks or bends is followed and pulled onto a straight line, or onto the curve in which the
+// frames have it.
 import { pointOf, segmentTool } from './segmentTool';
 
 /** How far beside the line the picture may give way, picture px. */
@@ -9,7 +10,7 @@ export const pullLine = segmentTool(
     id: 'straighten',
     name: 'Straighten',
     words: { label: 'Pull a line straight', keys: ['Shift+l'], shown: 'Shift L' },
-    hint: 'Draw along a broken cable or a bent pole, from where it is right to where it is right again',
+    hint: 'Draw along a broken cable or a bent pole, from where it is right to where it is right again; what hangs in the frames stays hanging',
     group: 'repair',
     place: 'menu',
     settings: ['sizePx'],
