@@ -79,6 +79,20 @@ it('the tone of a place is evened by a frame, without painting it in', async () 
   ]);
 });
 
+it('an order that is sent twice under its name, at once or later, is carried out once', async () => {
+  const polygon: [number, number][] = [[300, 250], [400, 250], [400, 330], [300, 330]]; // prettier-ignore
+  const path = `/api/merges/${opened.mergeId}/by-hand?id=evened-by-hand`;
+  const send = () => opened.http.post(path).send({ kind: 'even', donor: 1, polygon });
+  const count = (): number => opened.services.storage.operations.listByMerge(opened.mergeId).length;
+  const before = count();
+  const answers = [...(await Promise.all([send(), send()])), await send()];
+  expect([answers.map(({ status }) => status), count() - before]).toEqual([[201, 201, 201], 1]);
+  expect(refusal(await opened.http.post(`${path.slice(0, -12)}x`).send({ kind: 'even', donor: 1, polygon }))[0]).toBe(
+    400,
+  );
+  await undo();
+});
+
 it('a pull is of the picture as it is: with a donor it is refused', async () => {
   const shape = {
     kind: 'stroke' as const,

@@ -10,7 +10,7 @@ import {
   proposalChoiceSchema,
   snapOrderSchema,
 } from '@blendrak/contract';
-import type { Services } from '../services/context';
+import { newId, type Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
 import { copyRecord } from '../services/mend/copyRecord';
 import { fillFinding } from '../services/mend/fillFinding';
@@ -21,7 +21,7 @@ import { chooseProposals, listProposals } from '../services/mend/proposals';
 import { snapToEdges } from '../services/mend/snapToEdges';
 import { takeMask } from '../services/mend/takeMask';
 import type { WorkQueue } from '../services/workQueue';
-import { askerOf, sinceOf } from './asking';
+import { askerOf, changeIdOf, sinceOf } from './asking';
 import { receiveFile, uploadOf } from './uploads';
 
 /** Frame that a mask is for, by number. */
@@ -37,6 +37,21 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
     const { person } = askerOf(request);
     response.json(operationsSince(services, request.params.id, sinceOf(request), person));
   };
+  const working = new Map<string, Promise<void>>();
+  /** Has something worked out and done, once under its name: who asks again waits for the same, or is only answered. */
+  const doOnce = async (
+    request: MergeRequest,
+    response: Response,
+    work: (id: string) => Promise<void>,
+  ): Promise<void> => {
+    const id = changeIdOf(request) ?? newId();
+    if (services.storage.operationChanges.find(id)?.mergeId !== request.params.id) {
+      const begun = working.get(id) ?? work(id).finally(() => working.delete(id));
+      working.set(id, begun);
+      await begun;
+    }
+    answer(request, response.status(201));
+  };
   router.get('/merges/:id/operations', answer);
   router.post('/merges/:id/changes', (request: MergeRequest, response) => {
     repair.change(request.params.id, namedChangeSchema.parse(request.body), askerOf(request));
@@ -44,19 +59,22 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
   });
   router.post('/merges/:id/fills', async (request: MergeRequest, response) => {
     const { findingId } = fillOrderSchema.parse(request.body);
-    await fillFinding(services, repair, request.params.id, findingId, askerOf(request));
-    answer(request, response.status(201));
+    await doOnce(request, response, (id) =>
+      fillFinding(services, repair, request.params.id, findingId, askerOf(request), id),
+    );
   });
   router.post('/merges/:id/by-hand', async (request: MergeRequest, response) => {
     const order = handOrderSchema.parse(request.body);
-    await carryOutByHand(services, repair, request.params.id, order, askerOf(request));
-    answer(request, response.status(201));
+    await doOnce(request, response, (id) =>
+      carryOutByHand(services, repair, request.params.id, order, askerOf(request), id),
+    );
   });
   router.post('/merges/:id/operations/:operationId/snap', async (request: OperationRequest, response) => {
-    const { id, operationId } = request.params;
+    const { id: mergeId, operationId } = request.params;
     const { reachPx } = snapOrderSchema.parse(request.body);
-    await snapToEdges(services, repair, id, operationId, reachPx, askerOf(request));
-    answer(request, response.status(201));
+    await doOnce(request, response, (id) =>
+      snapToEdges(services, repair, mergeId, operationId, reachPx, askerOf(request), id),
+    );
   });
   router.post('/merges/:id/copies', (request: MergeRequest, response) => {
     const order = copyOrderSchema.parse(request.body);
@@ -68,8 +86,9 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
   });
   router.post('/merges/:id/masks', receive, async (request: MergeRequest, response: Response) => {
     const donor = donorSchema.parse(request.query['donor']);
-    await takeMask(services, repair, request.params.id, donor, uploadOf(request), askerOf(request));
-    answer(request, response.status(201));
+    await doOnce(request, response, (id) =>
+      takeMask(services, repair, request.params.id, donor, uploadOf(request), askerOf(request), id),
+    );
   });
   router.post('/merges/:id/mend', (request, response) => {
     const work = startMend(services, request.params.id, mendOrderSchema.parse(request.body), askerOf(request));

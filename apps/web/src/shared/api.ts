@@ -170,20 +170,33 @@ export const api = {
   copyRepairs: (mergeId: string, from: string): Promise<Copied> =>
     askFor(copiedSchema, `/api/merges/${mergeId}/copies`, named(json('POST', { from }))),
   /** Paints a frame in by a mask that was made elsewhere. */
-  takeMask: (mergeId: string, since: number, donor: number, file: File): Promise<OperationChanges> => {
+  takeMask: (mergeId: string, since: number, id: string, donor: number, file: File): Promise<OperationChanges> => {
     const body = new FormData();
     body.append('file', file);
-    const path = `/api/merges/${mergeId}/masks?since=${since}&donor=${donor}`;
+    const path = `/api/merges/${mergeId}/masks?since=${since}&id=${id}&donor=${donor}`;
     return askFor(operationChangesSchema, path, named({ method: 'POST', body }));
   },
   /** Lays the mask of an operation to the edges of what it paints in. */
-  snapMask: (mergeId: string, since: number, operationId: string, reachPx: number): Promise<OperationChanges> => {
-    const path = `/api/merges/${mergeId}/operations/${operationId}/snap?since=${since}`;
+  snapMask: (
+    mergeId: string,
+    since: number,
+    id: string,
+    operationId: string,
+    reachPx: number,
+  ): Promise<OperationChanges> => {
+    const path = `/api/merges/${mergeId}/operations/${operationId}/snap?since=${since}&id=${id}`;
     return askFor(operationChangesSchema, path, named(json('POST', { reachPx })));
   },
-  /** Has something that was drawn by hand worked out and done. */
-  byHand: (mergeId: string, since: number, order: HandOrder): Promise<OperationChanges> =>
-    askFor(operationChangesSchema, `/api/merges/${mergeId}/by-hand?since=${since}`, named(json('POST', order))),
+  /**
+   * Has something that was drawn by hand worked out and done.
+   * @param id name of the change that it becomes: sent again under it, it is done once
+   */
+  byHand: (mergeId: string, since: number, id: string, order: HandOrder): Promise<OperationChanges> =>
+    askFor(
+      operationChangesSchema,
+      `/api/merges/${mergeId}/by-hand?since=${since}&id=${id}`,
+      named(json('POST', order)),
+    ),
   proposals: (mergeId: string): Promise<Proposal[]> =>
     askFor(z.array(proposalSchema), `/api/merges/${mergeId}/proposals`),
   chooseProposals: (mergeId: string, since: number, choice: Partial<ProposalChoice>): Promise<OperationChanges> =>

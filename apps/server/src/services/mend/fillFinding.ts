@@ -2,7 +2,7 @@
 import type { NewOperation, OperationPartRecord } from '@blendrak/contract';
 import { fillPieces } from '@blendrak/core/repair';
 import { RequestError } from '../../shared/requestError';
-import { newId, type Services } from '../context';
+import type { Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
 import { note } from '../log/journal';
 import { decideFinding } from '../look/openMerge';
@@ -14,6 +14,7 @@ const MASK = { growPx: 3, featherPx: 5, strength: 1 } as const;
 
 /**
  * Fills a finding.
+ * @param id name of the change that it becomes
  * @throws RequestError for a defect that frames can repair, or where nothing around it can be used; nothing is done then
  */
 export async function fillFinding(
@@ -22,6 +23,7 @@ export async function fillFinding(
   mergeId: string,
   findingId: string,
   asker: Asker,
+  id: string,
 ): Promise<void> {
   const { storage, merges, quick } = services;
   requireUnsigned(services, mergeId);
@@ -56,7 +58,7 @@ export async function fillFinding(
   const [first, ...also] = pieces;
   // One act: it is named, taken back and switched off as a whole.
   const operation: NewOperation = { kind: 'paint', ...first!, ...(also.length > 0 && { also }) };
-  repair.change(mergeId, { id: newId(), change: { kind: 'add', operation } }, asker);
+  repair.change(mergeId, { id, change: { kind: 'add', operation } }, asker);
   decideFinding(services, findingId, 'repaired', 'filled from around it: invented');
   note(
     services,

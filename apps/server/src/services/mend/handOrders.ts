@@ -1,6 +1,6 @@
 // What is drawn roughly by hand becomes an operation: each kind of order is worked out in a file of its own.
 import type { HandOrder, HandOrderOf, NewOperation } from '@blendrak/contract';
-import { newId, type Services } from '../context';
+import type { Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
 import { evenPlace } from './evenPlace';
 import { fitThing } from './fitThing';
@@ -21,6 +21,7 @@ const KINDS: { readonly [K in HandOrder['kind']]: WorkedOut<K> } = {
 
 /**
  * Carries an order out.
+ * @param id name of the change that it becomes
  * @throws RequestError where it cannot be; nothing is done then
  */
 export async function carryOutByHand<K extends HandOrder['kind']>(
@@ -29,8 +30,9 @@ export async function carryOutByHand<K extends HandOrder['kind']>(
   mergeId: string,
   order: HandOrderOf<K> & { kind: K },
   asker: Asker,
+  id: string,
 ): Promise<void> {
   requireUnsigned(services, mergeId);
   const operation = await KINDS[order.kind](services, mergeId, order);
-  repair.change(mergeId, { id: newId(), change: { kind: 'add', operation } }, asker);
+  repair.change(mergeId, { id, change: { kind: 'add', operation } }, asker);
 }

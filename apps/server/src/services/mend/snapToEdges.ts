@@ -2,7 +2,7 @@
 import { operationMaskSchema, type OperationMaskRecord } from '@blendrak/contract';
 import { packMaskPicture } from '@blendrak/core/repair';
 import { RequestError } from '../../shared/requestError';
-import { newId, type Services } from '../context';
+import type { Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
 import type { Asker, OperationsService } from './operations';
 
@@ -11,6 +11,7 @@ const MOST_SIDE_PX = 4096;
 
 /**
  * Lays the rim of an operation's mask, as it is now, to the edges within reach.
+ * @param id name of the change that it becomes
  * @throws RequestError where there is no such operation, or its mask is too large or none of one part; ParameterError for one that does
  *   not bear it. Nothing is done then
  */
@@ -21,6 +22,7 @@ export async function snapToEdges(
   operationId: string,
   reachPx: number,
   asker: Asker,
+  id: string,
 ): Promise<void> {
   requireUnsigned(services, mergeId);
   const { scene } = services.merges.painted(mergeId);
@@ -46,5 +48,5 @@ export async function snapToEdges(
     // What it was weakened to since is not in the mask itself: it can be made stronger again.
     snapped: { kind: 'picture', ...picture, box, strength: Math.min(1, snapped.strength / weakened) },
   });
-  repair.change(mergeId, { id: newId(), change: { kind: 'patch', operationId, patch: { mask } } }, asker);
+  repair.change(mergeId, { id, change: { kind: 'patch', operationId, patch: { mask } } }, asker);
 }

@@ -3,7 +3,7 @@ import { newOperationSchema, type NewOperation } from '@blendrak/contract';
 import { packMaskPicture } from '@blendrak/core/repair';
 import { decodeGrey } from '../../codecs';
 import { RequestError } from '../../shared/requestError';
-import { newId, type Services } from '../context';
+import type { Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
 import { frameNameOf } from './frameNameOf';
 import type { Asker, OperationsService } from './operations';
@@ -16,6 +16,7 @@ const SAME_SHAPE = 0.005;
 /**
  * Paints a frame in by a mask.
  * @param file of the mask, and its name
+ * @param id name of the change that it becomes
  * @throws RequestError for a mask of another shape, one that is black all over, or a frame that is none of the merge's; InputError for a
  *   file that cannot be read. Nothing is done then
  */
@@ -26,6 +27,7 @@ export async function takeMask(
   donor: number,
   file: { readonly temporaryPath: string; readonly name: string },
   asker: Asker,
+  id: string,
 ): Promise<void> {
   requireUnsigned(services, mergeId);
   const { body } = services.merges.open(mergeId);
@@ -50,5 +52,5 @@ export async function takeMask(
       `${file.name}: the mask holds ${Math.round(picture.packed.length / 1e6)} MB of detail when packed. Accepted: up to 4 MB, as masks without grain have.`,
     );
   const operation: NewOperation = asked.data;
-  repair.change(mergeId, { id: newId(), change: { kind: 'add', operation } }, asker);
+  repair.change(mergeId, { id, change: { kind: 'add', operation } }, asker);
 }
