@@ -56,6 +56,20 @@ describe('crumbs of other frames', () => {
     expect(inspect(turns, twins).found).toEqual([]);
   });
 
+  it.each([
+    [0.02, []],
+    [0.03, ['seam']],
+    [0.045, ['seam']],
+  ])('are none where a place is toned by %s: no frame is told there, but that is a step of tone', (by, expected) => {
+    const lighter = planes[2]!.data.map((v, i) => {
+      const [x, y] = [i % W, Math.floor(i / W)];
+      // A blob with an uneven rim, as masks have.
+      const far = Math.hypot(x - 150, y - 120) - 44 - 6 * Math.sin(x / 9) - 5 * Math.cos(y / 7);
+      return v + by / (1 + Math.exp(far / 1.5));
+    });
+    expect(defectsOf(inspect({ ...planes[2]!, data: lighter }).found)).toEqual(expected);
+  });
+
   it('are none along an edge of depth, where each side is from its own frame', () => {
     const series = occludedSeries(W, H, 160, 31, 6);
     const whole = pasteRect(series[0]!, series[3]!, 168, 0, W - 168, H);

@@ -1,5 +1,5 @@
 // Layer: single cells that show another frame than all around them, where that can be seen.
-import { sharpestFrames, type CellStack } from '../../cells';
+import { cellLuma, sharpestFrames, type CellStack } from '../../cells';
 import { findComponents } from '../../image';
 import { PEAK_OVER_NOISE } from './sharpness';
 import type { Layer } from './layer';
@@ -27,6 +27,8 @@ const NEAR = 2;
 const ONE_DEPTH = 2;
 /** A crumb's own frame must explain it this many times better than the one around. */
 const CLEARLY = 2;
+/** Where the merge departs from the frame around all about the cell by this share of what it departs by here, the place is toned. */
+const TONED = 0.35;
 
 export const crumbs: Layer<CrumbsMaps, null, null> = {
   name: 'crumbs',
@@ -38,6 +40,7 @@ export const crumbs: Layer<CrumbsMaps, null, null> = {
     const maps = this.empty(width * height);
     const best = sharpestFrames(stack);
     const counts = new Uint16Array(frames.length);
+    const toneAround = makeToneAround(stack);
     for (let y = REACH; y < height - REACH; y++) {
       for (let x = REACH; x < width - REACH; x++) {
         const i = y * width + x;
@@ -57,6 +60,8 @@ export const crumbs: Layer<CrumbsMaps, null, null> = {
         const apart = residual[i]!;
         // Grain scatters by about as much as it is: what differs by no more says nothing.
         if (apart < CLEARLY * (unexplained[i]! + (stack.grain?.[i] ?? 0))) continue;
+        // In a place that was toned no frame is told, and noise chooses in our eyes alone.
+        if (!relation && toneAround(right, i) ** 2 > TONED * apart) continue;
         maps.odd[i] = 1;
         maps.departure[i] = Math.sqrt(apart);
       }
@@ -81,6 +86,26 @@ function isOneDepth({ frames, noiseMiddle, width }: CellStack, best: Uint8Array,
     }
   }
   return told > 0 && most - least <= ONE_DEPTH;
+}
+
+/** By how much a merge is lighter than a frame around a cell, the cell and those beside it left out, encoded. */
+function makeToneAround({ merge, frames, width, height }: CellStack): (frame: number, cell: number) => number {
+  const lumas: (Float32Array | undefined)[] = [];
+  let own: Float32Array | null = null;
+  return (k, i) => {
+    own ??= cellLuma(merge!);
+    const theirs = (lumas[k] ??= cellLuma(frames[k]!));
+    const [x, y] = [i % width, Math.floor(i / width)];
+    let [sum, n] = [0, 0];
+    for (let cy = Math.max(0, y - REACH); cy <= Math.min(height - 1, y + REACH); cy++)
+      for (let cx = Math.max(0, x - REACH); cx <= Math.min(width - 1, x + REACH); cx++) {
+        const j = cy * width + cx;
+        if (Math.max(Math.abs(cx - x), Math.abs(cy - y)) < 2 || !frames[k]!.valid[j]) continue;
+        sum += own[j]! - theirs[j]!;
+        n += 1;
+      }
+    return n === 0 ? 0 : sum / n;
+  };
 }
 
 /** The frame that most cells around one picked, the cell's own when none is agreed on. */
