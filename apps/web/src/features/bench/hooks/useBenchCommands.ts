@@ -34,7 +34,9 @@ export function useBenchCommands(doings: Doings): Readonly<Record<string, Comman
   const donor = useBench((s) => s.donor);
   const tool = useBench((s) => s.tool);
   // Only whether there is anything: the commands stay the same ones from stroke to stroke.
-  const [canUndo, canRedo] = [foreseen.undoable > 0, foreseen.redoable > 0];
+  // While changes are on their way what can be taken back is a guess: the server knows, and does nothing where there is nothing.
+  const isSending = useBench((s) => s.unsent.some((change) => change.mergeId === merge.id));
+  const [canUndo, canRedo] = [isSending || foreseen.undoable > 0, isSending || foreseen.redoable > 0];
   return useMemo(() => {
     const { set, takeDonor, takeTool, layOut } = useBench.getState();
     const finding = findings.find((f) => f.id === openFinding) ?? null;
