@@ -147,7 +147,12 @@ const SOFT_PX2 = 0.5;
 export function softRemarks({ frames, softness }: MergedPanorama): FailedFrame[] {
   return frames.flatMap(({ name }, k) =>
     softness[k]! > SOFT_PX2
-      ? [{ name, why: 'is softer than the sharpest frame (shaken or out of focus): shown only where no other covers' }]
+      ? [
+          {
+            name,
+            why: 'is softer than the sharpest frame (shaken, out of focus, or of a wider view): shown only where no other covers',
+          },
+        ]
       : [],
   );
 }

@@ -13,10 +13,11 @@ const asked: string[] = [];
 const answers: (() => Promise<unknown>)[] = [];
 beforeEach(() => {
   asked.splice(0);
-  globalThis.fetch = jest.fn((path: string) => {
+  const fetch = (path: string): Promise<unknown> => {
     asked.push(path);
     return answers.shift()!();
-  }) as unknown as typeof fetch;
+  };
+  Object.assign(globalThis, { fetch });
 });
 afterEach(() => {
   cleanup();
