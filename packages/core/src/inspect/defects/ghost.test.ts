@@ -80,6 +80,14 @@ describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
     expect(inspectSmall(kernels, kind, frameOf(kernels, merge), frames).found).toEqual([]);
   });
 
+  it('a soft thing shown whole is no soft patch, though another moment shows the sharp ground behind it', () => {
+    const soft = gaussianBlur(at(96, 1), 2);
+    const merge = addNoise(pasteRect(addNoise(scene, 0.004, 3), soft, 92, 92, SIDE + 8, SIDE + 8), 0.001, 5);
+    const ground = addNoise(scene, 0.004, 2);
+    const frames = [merge, ground].map((p) => frameOf(kernels, p));
+    expect(inspectSmall(kernels, kind, frameOf(kernels, merge), frames).found).toEqual([]);
+  });
+
   it('a part that all frames agree on and the merge shows elsewhere is misaligned, not a ghost', () => {
     const moved = { ...scene, data: scene.data.map((_, i) => scene.data[Math.min(W * H - 1, i + 5)]!) };
     const still = [1, 2].map((k) => frameOf(kernels, addNoise(scene, 0.004, k)));
