@@ -232,7 +232,9 @@ function unseen(size: number, relate: boolean): CellFrame {
     mean: [none(), none(), none()],
     valid,
     residual: none(),
-    relation: relate ? { gain: none(), misfit: none(), telling: valid, held: valid, noise: none() } : null,
+    relation: relate
+      ? { gain: none(), misfit: none(), telling: valid, held: valid, burnt: valid, top: 1, noise: none() }
+      : null,
   };
 }
 

@@ -15,6 +15,10 @@ export interface LocalRelation {
   readonly telling: Uint8Array;
   /** 1 where the cell by itself is covered and clipped at neither end, whatever is beside it. */
   readonly held: Uint8Array;
+  /** 1 where all px of the cell are clipped at the bright end. */
+  readonly burnt: Uint8Array;
+  /** Value from which on the frame is clipped, as it is toned: the higher, the less light it was given. */
+  readonly top: number;
   /** Variance of the frame's noise as it is toned. */
   readonly noise: Float32Array;
 }
@@ -39,6 +43,8 @@ const RESAMPLING = 0.03;
 /** Variance that a tone curve may leave of a frame's: local gains of a third are common, smaller ones are not. */
 const LEAST_GAIN_SQUARED = 0.1;
 const SUMS = 5;
+const HELD = SUMS;
+const BURNT = SUMS + 1;
 
 /**
  * Fits merge ≈ a · frame + b in a window around each cell (the algebra of the guided filter: K. He, J. Sun and X. Tang, PAMI
@@ -55,10 +61,12 @@ export function relateCells(
   width: number,
   height: number,
 ): LocalRelation {
-  const sums = Array.from({ length: SUMS + 1 }, () => new Float32Array(width * height));
+  const sums = Array.from({ length: SUMS + 2 }, () => new Float32Array(width * height));
   sumCells(merge, frame, width, height, sums);
-  const held = Uint8Array.from(sums[SUMS]!);
-  const [m, f, mm, ff, mf, weight] = sums.map((data) => tentSmooth({ width, height, data }, RADIUS).data) as [
+  const [held, burnt] = [Uint8Array.from(sums[HELD]!), Uint8Array.from(sums[BURNT]!)];
+  const [m, f, mm, ff, mf, weight] = sums
+    .slice(0, BURNT)
+    .map((data) => tentSmooth({ width, height, data }, RADIUS).data) as [
     Float32Array,
     Float32Array,
     Float32Array,
@@ -89,16 +97,16 @@ export function relateCells(
     );
     telling[i] = 1;
   }
-  return { gain, misfit, telling, held, noise: frame.noise };
+  return { gain, misfit, telling, held, burnt, top: frame.range[1], noise: frame.noise };
 }
 
-/** Per cell: means of m, f, m², f², m·f, and 1, over cells that tell; 0 elsewhere. */
+/** Per cell: means of m, f, m², f², m·f, and 1, over cells that tell, 0 elsewhere; and 1 where all is burnt. */
 function sumCells(
   merge: Float32Array,
   { luma: frame, valid, range }: RelatedFrame,
   width: number,
   height: number,
-  [sm, sf, smm, sff, smf, weight]: readonly Float32Array[],
+  [sm, sf, smm, sff, smf, weight, burnt]: readonly Float32Array[],
 ): void {
   const across = width * CELL_PX;
   const share = 1 / (CELL_PX * CELL_PX);
@@ -121,6 +129,7 @@ function sumCells(
           ab += m * f;
         }
       }
+      if (least > range[1]) burnt![i] = 1;
       if (least < range[0] || most > range[1]) continue;
       sm![i] = a * share;
       sf![i] = b * share;

@@ -6,7 +6,7 @@ import type { Evidence } from '../detector';
 import { agreement } from '../layers/agreement';
 import { hasMoment, moments, type MomentsMaps } from '../layers/moments';
 import { DISAGREE } from '../strangers';
-import { ghostOf, LARGEST_THING } from './movedThing';
+import { bridged, ghostOf, LARGEST_THING } from './movedThing';
 
 /** Both sides of a tear lie within so many cells of each other … */
 const TEAR_REACH = 4;
@@ -23,28 +23,74 @@ const LEAST_TEAR = 6;
  */
 export function findCuts(evidence: Evidence): Detection[] {
   const { width, height, picture } = evidence;
-  const tear = markTears(evidence);
+  const tears = markTears(evidence);
+  const { torn } = tears;
   const { apart, apartOverNoise } = evidence.of(agreement);
+  const { toneApart } = evidence.of(moments);
   const moves = Uint8Array.from(apart, (v, i) =>
-    tear[i] || (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE) ? 1 : 0,
+    torn[i] || toneApart[i] || (v > JUST_VISIBLE && apartOverNoise[i]! > DISAGREE) ? 1 : 0,
   );
   const closed = dilate(dilate({ width, height, data: moves }, 1), -1);
-  const things = findComponents(closed).flatMap((thing) =>
-    thing.cells.length <= LARGEST_THING * picture.width * picture.height
-      ? aroundTears(thing, tear, width, height)
-      : longTears(thing, tear, width, height),
-  );
+  const parts = findComponents(closed)
+    .flatMap((all) => ofBoth(all, tears, evidence))
+    .flatMap((thing) =>
+      thing.cells.length <= LARGEST_THING * picture.width * picture.height
+        ? aroundTears(thing, torn, width, height)
+        : longTears(thing, torn, width, height),
+    );
+  const things = joinSides(parts, tears, evidence);
   return things.flatMap((thing): Detection[] => {
-    const torn = thing.cells.filter((i) => tear[i]);
-    if (torn.length < LEAST_TEAR) return [];
-    const plain = Math.sqrt(torn.reduce((s, i) => s + apart[i]! ** 2, 0) / torn.length);
+    const own = thing.cells.filter((i) => torn[i]);
+    if (own.length < LEAST_TEAR) return [];
+    const plain = Math.sqrt(own.reduce((s, i) => s + Math.max(apart[i]!, toneApart[i]!) ** 2, 0) / own.length);
     const confidence = confidenceOf(plain, JUST_VISIBLE);
     const measurements = {
-      cutLength: { value: CELL_PX * extentOf(torn, width), unit: 'px' },
+      cutLength: { value: CELL_PX * extentOf(own, width), unit: 'px' },
       framesApart: { value: 100 * plain, unit: '% of full scale' },
     };
     return ghostOf(thing, width, { confidence, measurements, rms: plain });
   });
+}
+
+/** Gaps of so many cells in what two frames differ by: insides of even tone, which tell nothing. */
+const EVEN_GAP = 3;
+
+/**
+ * What of a place, in which frames differ, those two differ by that are torn apart there: where only others differ, the merge shows what both
+ * show, and nothing is wrong.
+ */
+function ofBoth({ cells }: Component, { torn, beside }: Tears, evidence: Evidence): Component[] {
+  const { width, height } = evidence;
+  const { shown, not, likely, unlikely } = evidence.of(moments);
+  const met = new Map<number, Set<number>>();
+  for (const i of cells) if (torn[i]) met.set(shown[i]!, (met.get(shown[i]!) ?? new Set()).add(beside[i]!));
+  const data = new Uint8Array(width * height);
+  const isOther = (frame: number, others: number): boolean =>
+    [...(met.get(frame) ?? [])].some((other) => hasMoment(others, other - 1));
+  for (const i of cells)
+    if (torn[i] || isOther(shown[i]!, not[i]!) || (!shown[i] && isOther(likely[i]!, unlikely[i]!))) data[i] = 1;
+  const wide = dilate(dilate({ width, height, data }, EVEN_GAP), 1 - EVEN_GAP).data;
+  const kept = new Uint8Array(width * height);
+  for (const i of cells) kept[i] = wide[i]!;
+  return findComponents({ width, height, data: kept }).filter((part) => part.cells.some((i) => torn[i]));
+}
+
+/** Both sides of a tear that is wide are one thing. */
+function joinSides(parts: readonly Component[], { across }: Tears, evidence: Evidence): Component[] {
+  const partOf = new Map<number, number>();
+  parts.forEach(({ cells }, n) => cells.forEach((i) => partOf.set(i, n)));
+  const joined: (Component | null)[] = [...parts];
+  const isIn = parts.map((_, n) => n);
+  const root = (n: number): number => (isIn[n] === n ? n : root(isIn[n]!));
+  for (const [from, part] of partOf) {
+    const other = partOf.get(across[from]!);
+    if (other === undefined || root(other) === root(part)) continue;
+    const [kept, gone] = [root(part), root(other)];
+    joined[kept] = bridged(joined[kept]!, joined[gone]!, evidence);
+    joined[gone] = null;
+    isIn[gone] = kept;
+  }
+  return joined.filter((part) => part !== null);
 }
 
 /** A tear through something large runs at least so many cells on … */
@@ -103,14 +149,23 @@ function longTears(thing: Component, tear: Uint8Array, width: number, height: nu
     });
 }
 
-/** Cells of both sides of tears. */
-function markTears(evidence: Evidence): Uint8Array {
+interface Tears {
+  /** Cells of both sides of tears. */
+  readonly torn: Uint8Array;
+  /** Frame that is shown on the other side of a torn cell's tear, plus 1; of one of them, where there are several. */
+  readonly beside: Uint8Array;
+  /** A cell across a tear that is wide; -1 for none. */
+  readonly across: Int32Array;
+}
+
+function markTears(evidence: Evidence): Tears {
   const { width, height, facts } = evidence;
   const maps = evidence.of(moments);
   const { shown, not } = maps;
   // Views of a panorama differ by parallax beside every cut that is not told: there only what is near is believed.
   const reach = facts.kind === 'bracket' ? FAR_TEAR : TEAR_REACH;
-  const tear = new Uint8Array(shown.length);
+  const [torn, beside] = [new Uint8Array(shown.length), new Uint8Array(shown.length)];
+  const across = new Int32Array(shown.length).fill(-1);
   for (let i = 0; i < shown.length; i++) {
     if (!shown[i] || !not[i]) continue;
     const [x, y] = [i % width, Math.floor(i / width)];
@@ -121,11 +176,17 @@ function markTears(evidence: Evidence): Uint8Array {
         if (!shown[j] || shown[j] === shown[i]) continue;
         if (!hasMoment(not[i]!, shown[j]! - 1) || !hasMoment(not[j]!, shown[i]! - 1)) continue;
         const isNear = Math.max(Math.abs(dx), dy) <= TEAR_REACH;
-        if (isNear || isUntold(maps, i, dx, dy, width)) tear[i] = tear[j] = 1;
+        if (!isNear && !isUntold(maps, i, dx, dy, width)) continue;
+        torn[i] = torn[j] = 1;
+        beside[i] = shown[j]!;
+        beside[j] = shown[i]!;
+        if (isNear) continue;
+        across[i] = j;
+        across[j] = i;
       }
     }
   }
-  return tear;
+  return { torn, beside, across };
 }
 
 /**

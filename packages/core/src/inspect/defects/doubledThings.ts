@@ -7,7 +7,7 @@ import { agreement } from '../layers/agreement';
 import { hasMoment, moments } from '../layers/moments';
 import { rim } from '../layers/rim';
 import { DISAGREE } from '../strangers';
-import { ghostOf, LARGEST_THING } from './movedThing';
+import { bridged, ghostOf, LARGEST_THING, middleOf } from './movedThing';
 
 /** Cells of a thing at least: what is smaller looks like much else. */
 const LEAST_THING = 30;
@@ -114,7 +114,6 @@ function isTwin(
 }
 
 const extentOf = ({ box }: Component): number => Math.max(box.width, box.height);
-const middleOf = ({ box }: Component): readonly [number, number] => [box.x + box.width / 2, box.y + box.height / 2];
 
 function between(one: Component, other: Component): [number, number] {
   const [a, b] = [middleOf(one), middleOf(other)];
@@ -174,26 +173,4 @@ function looksAlike({ width, height }: Evidence, level: Float32Array, one: Momen
       if (quantile(off, MOST_CELLS) <= limit) return true;
     }
   return false;
-}
-
-/** Both as one component: joined by a narrow way, so that one outline holds them. */
-function bridged(one: Component, other: Component, { width, height }: Pick<Evidence, 'width' | 'height'>): Component {
-  const at = (i: number): readonly [number, number] => [i % width, Math.floor(i / width)];
-  const nearest = (from: Component, [x, y]: readonly [number, number]): number =>
-    from.cells.reduce((best, i) => {
-      const [[ax, ay], [bx, by]] = [at(i), at(best)];
-      return Math.hypot(ax - x, ay - y) < Math.hypot(bx - x, by - y) ? i : best;
-    });
-  const start = nearest(one, middleOf(other));
-  const end = nearest(other, at(start));
-  const [[x0, y0], [x1, y1]] = [at(start), at(end)];
-  const data = new Uint8Array(width * height);
-  for (const i of [...one.cells, ...other.cells]) data[i] = 1;
-  const steps = Math.max(1, Math.abs(x1 - x0), Math.abs(y1 - y0));
-  for (let n = 0; n <= steps; n++) {
-    const [x, y] = [Math.round(x0 + ((x1 - x0) * n) / steps), Math.round(y0 + ((y1 - y0) * n) / steps)];
-    // Two cells wide, so that the outline has room on its way back.
-    data[y * width + x] = data[y * width + Math.min(width - 1, x + 1)] = 1;
-  }
-  return findComponents({ width, height, data })[0]!;
 }

@@ -1,6 +1,7 @@
 // What all sorts of ghosts share: how large a thing may be, and how one is reported.
-import type { Component } from '../../image';
+import { findComponents, type Component } from '../../image';
 import { placeComponent, type Detection } from '../detection';
+import type { Evidence } from '../detector';
 
 /** Things are smaller than this share of the picture; water, leaves and clouds are not things. */
 export const LARGEST_THING = 0.06;
@@ -17,3 +18,35 @@ export function ghostOf(
   if (facts.confidence < 0.5) return [];
   return [{ defect: 'ghost', cells: component.cells, ...placeComponent(component, gridWidth), ...facts }];
 }
+
+/** Two places of one thing as one component: joined by a narrow way, so that one outline holds both. */
+export function bridged(
+  one: Component,
+  other: Component,
+  { width, height }: Pick<Evidence, 'width' | 'height'>,
+): Component {
+  const at = (i: number): readonly [number, number] => [i % width, Math.floor(i / width)];
+  const nearest = (from: Component, [x, y]: readonly [number, number]): number =>
+    from.cells.reduce((best, i) => {
+      const [[ax, ay], [bx, by]] = [at(i), at(best)];
+      return Math.hypot(ax - x, ay - y) < Math.hypot(bx - x, by - y) ? i : best;
+    });
+  const start = nearest(one, middleOf(other));
+  const end = nearest(other, at(start));
+  const [[x0, y0], [x1, y1]] = [at(start), at(end)];
+  const data = new Uint8Array(width * height);
+  for (const i of [...one.cells, ...other.cells]) data[i] = 1;
+  const steps = Math.max(1, Math.abs(x1 - x0), Math.abs(y1 - y0));
+  for (let n = 0; n <= steps; n++) {
+    const [x, y] = [Math.round(x0 + ((x1 - x0) * n) / steps), Math.round(y0 + ((y1 - y0) * n) / steps)];
+    // Two cells wide, so that the outline has room on its way back.
+    data[y * width + x] = data[y * width + Math.min(width - 1, x + 1)] = 1;
+  }
+  return findComponents({ width, height, data })[0]!;
+}
+
+/** Middle of a component, cells. */
+export const middleOf = ({ box }: Component): readonly [number, number] => [
+  box.x + box.width / 2,
+  box.y + box.height / 2,
+];
