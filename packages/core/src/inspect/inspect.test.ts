@@ -2,6 +2,7 @@
 import { FULL_SIZE } from '../cells';
 import { similarityGeometry } from '../frame';
 import { openTestKernels } from '../testing/openTestKernels';
+import { addNoise, gaussianBlur } from '../testing/pictures';
 import { blurredSeries, frameOf, occludedSeries, pasteRect, STACK_NOISE } from '../testing/stack';
 import { traceDetection } from '../trace';
 import { gatherCells, sharpestFrames, type CellStack } from '../cells';
@@ -112,6 +113,23 @@ describe('misplaced parts', () => {
     const traced = traceDetection(found[0]!, stack, maps.width, yardsticks, ['a', 'b', 'c', 'd', 'e']);
     expect(traced.donor).toBe(2);
     expect(traced.cause).toContain('No frame shows this part here');
+  });
+
+  it('finds an edge that is broken over 56 px, though all else there is even', () => {
+    const even = {
+      width: W,
+      height: H,
+      data: Float32Array.from({ length: W * H }, (_, i) => (i % W < 128 ? 0.35 : 0.6)),
+    };
+    const series = focus.map((f) =>
+      addNoise(f === 2 ? even : gaussianBlur(even, Math.abs(f - 2)), STACK_NOISE, 40 + f),
+    );
+    const off = { ...even, data: series[2]!.data.map((_, i) => series[2]!.data[Math.min(W * H - 1, i + 6)]!) };
+    const { found } = inspect(pasteRect(series[2]!, off, 96, 100, 64, 56), series, focus);
+    expect(found.map((d) => d.defect)).toEqual(['misalignment']);
+    const { x, y, width, height } = found[0]!.bbox;
+    expect([x > 90, x + width < 166, y >= 92, y + height <= 164]).toEqual([true, true, true, true]);
+    expect(inspect(series[2]!, series, focus).found).toEqual([]);
   });
 
   it('explains a merge that mixes frames along a mask border, and one toned by 5 %', () => {

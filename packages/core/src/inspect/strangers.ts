@@ -47,6 +47,8 @@ export function findStrangers(evidence: Evidence): Stranger[] {
     const own = component.cells.filter((i) => weak[i]);
     const typical = median(own.map((i) => misfit[i]!));
     const seen = median(own.map((i) => departure[i]!));
+    // What is plainly broken within a place is what the eye sees of it, however little shows in the rest.
+    const rms = Math.sqrt(own.reduce((sum, i) => sum + departure[i]! ** 2, 0) / own.length);
     const confidence = Math.min(confidenceOf(typical, threshold), confidenceOf(seen, 1.5 * JUST_VISIBLE));
     if (confidence < 0.5) return [];
     const several = own.filter((i) => telling[i]! > 1);
@@ -66,7 +68,7 @@ export function findStrangers(evidence: Evidence): Stranger[] {
             departure: { value: 100 * seen, unit: '% of full scale' },
             framesApart: { value: 100 * between, unit: '% of full scale' },
           },
-          rms: seen,
+          rms,
         },
       },
     ];

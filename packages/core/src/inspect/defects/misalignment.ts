@@ -1,5 +1,5 @@
 // misalignment: the merge shows a part that no frame shows at this place.
-import { median } from '../../image';
+import { quantile } from '../../image';
 import { confidenceOf, placeComponent, type Detection } from '../detection';
 import type { Detector, Evidence } from '../detector';
 import { growRegions } from '../grow';
@@ -13,7 +13,10 @@ import { findStrangers } from '../strangers';
 const UNRELATED = 2;
 /** What three of four cells keep below, so many times, is far out in the tail: a merge finished elsewhere departs from its frames all over. */
 const OVER_USUAL = 5;
-const MIN_CELLS = 64;
+/** An edge that is broken shows in few cells, but in those plainly. */
+const MIN_CELLS = 32;
+/** What the core of a place has is taken for all of it. */
+const CORE_QUANTILE = 0.75;
 
 /**
  * Finds places whose pixels no frame explains although the frames have detail there. A part shifted by a fraction of
@@ -43,7 +46,11 @@ function findMisalignments(evidence: Evidence): Detection[] {
     closeCells: 1,
   });
   return regions.flatMap((region): Detection[] => {
-    const foreign = median(region.cells.filter((i) => weak[i]).map((i) => share[i]!));
+    // Around its core a place fades into what is explained.
+    const foreign = quantile(
+      region.cells.filter((i) => weak[i]).map((i) => share[i]!),
+      CORE_QUANTILE,
+    );
     const confidence = confidenceOf(foreign, threshold);
     if (confidence < 0.5) return [];
     return [
