@@ -5,7 +5,7 @@ import type { Kernels } from '../../kernels';
 import { inspectSmall, type SmallInspection } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
 import { addNoise, blockTexture } from '../../testing/pictures';
-import { frameOf } from '../../testing/stack';
+import { colourFrame, frameOf } from '../../testing/stack';
 import { MERGE_KINDS, type MergeKind } from '../layers/layer';
 
 const [W, H] = [384, 320];
@@ -60,6 +60,29 @@ describe.each(MERGE_KINDS)('a seam in a %s', (kind) => {
     const lit = made((x, _y, i) => plain.data[i]! * (x > 180 ? 1.1 : 1));
     expect(inspect(kind, lit, [plain, lit]).found.filter((d) => d.defect === 'seam')).toEqual([]);
   });
+});
+
+it('a tint in a stack is a seam all around, though no frame has its colour: that is no reason against a frame', () => {
+  const inside = (x: number, y: number): boolean => x > 148 && x < 220 && y > 100 && y < 172;
+  const grey = made((_x, _y, i) => 0.4 + 0.06 * texture[i]!);
+  const colours = (tint: number, seed: number): [Plane, Plane, Plane] => {
+    const [red, green, blue] = [1, 0, -1].map((sign, c) =>
+      addNoise(
+        made((x, y, i) => grey.data[i]! + (inside(x, y) ? sign * tint : 0)),
+        0.003,
+        3 * seed + c,
+      ),
+    ) as [Plane, Plane, Plane];
+    return [red, green, blue];
+  };
+  const frames = [1, 2].map((seed) => colourFrame(kernels, colours(0, seed)));
+  const found = (tint: number) =>
+    inspectSmall(kernels, 'focus-stack', colourFrame(kernels, colours(tint, 3)), frames).found;
+  expect(found(0)).toEqual([]);
+  const seams = found(0.045);
+  expect(seams.map((d) => d.defect)).toEqual(['seam']);
+  const { x, y, width, height } = seams[0]!.bbox;
+  expect([x <= 152, x + width >= 216, y <= 104, y + height >= 168]).toEqual([true, true, true, true]);
 });
 
 describe('the end of the scale, in a bracket', () => {

@@ -1,6 +1,6 @@
 // Layer: where the merge's tone changes at a step against its frames'. Double differences: what the scene does itself is in the frames,
 // too.
-import { cellLuma, type CellStack } from '../../cells';
+import type { CellPicture, CellStack } from '../../cells';
 import { colourDifference, quantile } from '../../image';
 import { detailAt } from '../foreignShare';
 import { pixelLikeness } from '../../provenance';
@@ -102,10 +102,19 @@ function witnessOf(stack: CellStack, k: number): Witness {
   const frame = stack.frames[k]!;
   const { relation, valid, residual } = frame;
   if (relation) return { telling: relation.telling, fits: (i) => relation.misfit[i]! < EXPLAINS };
-  // In one tone pixels are compared; a step of tone itself is no reason against a frame.
+  // In one tone pixels are compared; a step of tone or colour itself is no reason against a frame.
   const { allowed } = pixelLikeness(stack);
-  const [own, theirs] = [cellLuma(stack.merge!), cellLuma(frame)];
-  return { telling: valid, fits: (i) => residual[i]! - (own[i]! - theirs[i]!) ** 2 < allowed(frame, i) };
+  const toned = toneApart(stack.merge!, frame);
+  return { telling: valid, fits: (i) => residual[i]! - toned[i]! < allowed(frame, i) };
+}
+
+/** Squared difference of two pictures' mean colours per cell: luma, and colour beyond it, as in the residual. */
+function toneApart({ mean: [r, g, b] }: CellPicture, { mean: [fr, fg, fb] }: CellPicture): Float32Array {
+  return r.map((_, i) => {
+    const [dr, dg, db] = [r[i]! - fr[i]!, g[i]! - fg[i]!, b[i]! - fb[i]!];
+    const dy = 0.2126 * dr + 0.7152 * dg + 0.0722 * db;
+    return Math.max(dy * dy, (dr * dr + dg * dg + db * db) / 3);
+  });
 }
 
 /** Summed-area tables of a frame's differences from the merge. */
