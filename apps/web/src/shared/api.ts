@@ -164,8 +164,12 @@ export const api = {
   /** Has repairs worked out; they are there, one by one, while the work goes on. */
   mend: (mergeId: string, order: MendInput): Promise<Work> =>
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
-  fill: (mergeId: string, since: number, findingId: string): Promise<OperationChanges> =>
-    askFor(operationChangesSchema, `/api/merges/${mergeId}/fills?since=${since}`, named(json('POST', { findingId }))),
+  fill: (mergeId: string, since: number, id: string, findingId: string): Promise<OperationChanges> =>
+    askFor(
+      operationChangesSchema,
+      `/api/merges/${mergeId}/fills?since=${since}&id=${id}`,
+      named(json('POST', { findingId })),
+    ),
   /** Does the repairs of another merge here, too. */
   copyRepairs: (mergeId: string, from: string): Promise<Copied> =>
     askFor(copiedSchema, `/api/merges/${mergeId}/copies`, named(json('POST', { from }))),

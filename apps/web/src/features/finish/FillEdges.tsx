@@ -5,7 +5,9 @@ import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { Finding } from '@blendrak/contract';
 import { api, wordsOf } from '../../shared/api';
+import { newId } from '../../shared/newId';
 import { KEYS } from '../../shared/queries';
+import { untilAnswered } from '../../shared/untilAnswered';
 
 interface FillEdgesProps {
   readonly mergeId: string;
@@ -13,13 +15,19 @@ interface FillEdgesProps {
   readonly isLocked: boolean;
 }
 
+interface FillOrder {
+  readonly id: string;
+  readonly findingId: string;
+}
+
 export function FillEdges({ mergeId, findings, isLocked }: FillEdgesProps) {
   const client = useQueryClient();
   const edges = findings.filter((f) => f.defect === 'border' && f.decision === 'open' && !f.repairable);
   const fill = useMutation({
-    mutationFn: async () => {
+    ...untilAnswered(),
+    mutationFn: async (orders: readonly FillOrder[]) => {
       // One after the other: what is filled beside one is not taken for the next.
-      for (const { id } of edges) await api.fill(mergeId, 0, id);
+      for (const { id, findingId } of orders) await api.fill(mergeId, 0, id, findingId);
     },
     onSettled: () =>
       Promise.all(
@@ -35,7 +43,11 @@ export function FillEdges({ mergeId, findings, isLocked }: FillEdgesProps) {
       <Typography variant="body2">
         {words} no picture: the largest clean crop leaves {edges.length === 1 ? 'it' : 'them'} out, or
       </Typography>
-      <Button variant="outlined" disabled={isLocked || fill.isPending} onClick={() => fill.mutate()}>
+      <Button
+        variant="outlined"
+        disabled={isLocked || fill.isPending}
+        onClick={() => fill.mutate(edges.map(({ id }) => ({ id: newId(), findingId: id })))}
+      >
         {fill.isPending ? 'Filling …' : 'Fill from around (invents picture)'}
       </Button>
       {fill.error && (

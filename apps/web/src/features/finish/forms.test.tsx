@@ -3,7 +3,7 @@
  */
 // Finish as people meet it: what stands against signing, the signature, the delivery, and where one stands before the print.
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { SnackbarProvider } from 'notistack';
 import type { ReactElement } from 'react';
 import { MemoryRouter } from 'react-router';
@@ -249,6 +249,37 @@ describe('edges without picture', () => {
   const edge = (id: string, part: Partial<Finding> = {}): Finding =>
     findingOf(id, { defect: 'border', repairable: false, ...part });
 
+  it('are asked for again under the same names while the server is away: none is filled twice', async () => {
+    const server = fakeServer({});
+    const answering = globalThis.fetch;
+    const paths: string[] = [];
+    let isAway = true;
+    globalThis.fetch = (async (path: string, init?: RequestInit) => {
+      if (init?.method === 'POST') paths.push(path);
+      // The second order is lost on its way, once.
+      if (paths.length === 2 && isAway) {
+        isAway = false;
+        throw new Error('no connection');
+      }
+      return answering(path, init);
+    }) as typeof fetch;
+    server.answer('POST /api/merges/m1/fills?since=0', {
+      revision: 3,
+      changed: [],
+      gone: [],
+      undoable: 1,
+      redoable: 0,
+    });
+    showPage(<FillEdges mergeId="m1" findings={[edge('a'), edge('b')]} isLocked={false} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Fill from around (invents picture)' }));
+    await waitFor(() => expect(paths.length).toBe(4), { timeout: 8000 });
+    expect([paths[2], paths[3]]).toEqual([paths[0], paths[1]]);
+    expect(paths[0]).not.toBe(paths[1]);
+    await screen.findByRole('button', { name: 'Fill from around (invents picture)' });
+    expect(screen.queryByRole('alert')).toBeNull();
+    server.restore();
+  }, 15_000);
+
   it('are offered to be filled, each of those that are open, and what cannot be filled is said', async () => {
     const server = fakeServer({
       'POST /api/merges/m1/fills?since=0': new Refusal(409, 'Nothing around this place can be used to fill it.'),
@@ -259,6 +290,7 @@ describe('edges without picture', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Fill from around (invents picture)' }));
     expect((await screen.findByRole('alert')).textContent).toContain('Nothing around this place');
     expect(server.sent('POST').map((r) => r.body)).toEqual([{ findingId: 'a' }]);
+    expect(server.sent('POST')[0]!.path).toMatch(/&id=[0-9a-f]{16,}$/);
     server.restore();
     cleanup();
     showPage(<FillEdges mergeId="m1" findings={[findingOf('d')]} isLocked={false} />);

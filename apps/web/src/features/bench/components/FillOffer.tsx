@@ -5,7 +5,9 @@ import Typography from '@mui/material/Typography';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { Finding } from '@blendrak/contract';
 import { api, wordsOf } from '../../../shared/api';
+import { newId } from '../../../shared/newId';
 import { keepOperations, KEYS, knownRevision } from '../../../shared/queries';
+import { untilAnswered } from '../../../shared/untilAnswered';
 
 const OFFERS: Partial<Record<Finding['defect'], string>> = {
   border: 'Or crop it off on Finish.',
@@ -16,7 +18,8 @@ export function FillOffer({ finding }: { readonly finding: Finding }) {
   const client = useQueryClient();
   const { mergeId } = finding;
   const fill = useMutation({
-    mutationFn: () => api.fill(mergeId, knownRevision(client, KEYS.operations(mergeId)), finding.id),
+    ...untilAnswered(),
+    mutationFn: (id: string) => api.fill(mergeId, knownRevision(client, KEYS.operations(mergeId)), id, finding.id),
     onSuccess: (changes) => {
       keepOperations(client, mergeId, changes);
       void client.invalidateQueries({ queryKey: KEYS.findings(mergeId) });
@@ -26,7 +29,7 @@ export function FillOffer({ finding }: { readonly finding: Finding }) {
   if (!words || finding.donor !== null || finding.decision !== 'open') return null;
   return (
     <Box sx={{ display: 'grid', gap: 0.5, justifyItems: 'start' }}>
-      <Button variant="outlined" disabled={fill.isPending} onClick={() => fill.mutate()}>
+      <Button variant="outlined" disabled={fill.isPending} onClick={() => fill.mutate(newId())}>
         Fill it from around (invents picture)
       </Button>
       <Typography variant="body2" color="text.secondary">

@@ -3,9 +3,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import type { HandOrder } from '@blendrak/contract';
-import { api, ServerProblem, wordsOf } from '../../../shared/api';
+import { api, wordsOf } from '../../../shared/api';
 import { newId } from '../../../shared/newId';
 import { keepOperations, KEYS, knownRevision } from '../../../shared/queries';
+import { untilAnswered } from '../../../shared/untilAnswered';
 import { useBench } from '../store';
 
 /** A mask for a frame. */
@@ -30,9 +31,6 @@ export interface HandOrders {
   readonly isWorking: boolean;
 }
 
-/** After how long it is tried again while the server cannot be reached. */
-const RETRY_MS = 1500;
-
 /**
  * Orders keep their place behind what was drawn before, and are sent until the server has answered: under one name, so that none is carried out twice.
  * @param complain is told why nothing was done
@@ -40,14 +38,9 @@ const RETRY_MS = 1500;
 export function useHandOrders(mergeId: string, complain: (words: string) => void): HandOrders {
   const client = useQueryClient();
   const { mutate, isPending } = useMutation({
-    networkMode: 'always',
-    retry: (count, error) => {
-      const isAway = error instanceof ServerProblem && error.status === 0;
-      if (isAway && count === 0)
-        complain('The server cannot be reached. What you drew is kept on this page and sent again.');
-      return isAway;
-    },
-    retryDelay: RETRY_MS,
+    ...untilAnswered(() =>
+      complain('The server cannot be reached. What you drew is kept on this page and sent again.'),
+    ),
     mutationFn: async ({ id, order }: { readonly id: string; readonly order: Order }) => {
       await sentBefore(mergeId);
       const since = knownRevision(client, KEYS.operations(mergeId));
