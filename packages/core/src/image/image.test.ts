@@ -12,6 +12,7 @@ import {
   leastNoise,
   evaluateTone,
   findComponents,
+  findIslands,
   linearToSrgb,
   makePlane,
   median,
@@ -23,6 +24,7 @@ import {
   srgbToLinear,
   toneLut,
   weightedSmooth,
+  type Component,
 } from './index';
 
 describe('smoothing', () => {
@@ -94,6 +96,28 @@ describe('regions', () => {
     width: rows[0]!.length,
     height: rows.length,
     data: Uint8Array.from(rows.join(''), (c) => (c === '#' ? 1 : 0)),
+  });
+
+  it('finds islands on a grid of their own as on the whole one, at its borders, too', () => {
+    const random = makeRandom(5);
+    const size = { width: 40, height: 30 };
+    const data = Uint8Array.from({ length: 1200 }, () => (random() < 0.04 ? 1 : 0));
+    const cells = [...data.keys()].filter((i) => data[i]);
+    const keep = (i: number): boolean => i % 7 !== 0;
+    const wide = dilate(dilate({ ...size, data }, 3), -2).data.map((v, i) => (v && keep(i) ? 1 : 0));
+    const sorted = (all: readonly Component[]) =>
+      all.map((c) => ({ ...c, cells: [...c.cells].sort((a, b) => a - b) })).sort((a, b) => a.cells[0]! - b.cells[0]!);
+    expect(sorted(findIslands(cells, size, { grow: 3, shrink: 2, keep }))).toEqual(
+      sorted(findComponents({ ...size, data: wide })),
+    );
+    // Far fewer of them, away from the borders.
+    const few = cells.filter((i) => i % 40 > 20 && i % 40 < 26);
+    const mask = new Uint8Array(1200);
+    for (const i of few) mask[i] = 1;
+    expect(sorted(findIslands(few, size, { grow: 1 }))).toEqual(
+      sorted(findComponents(dilate({ ...size, data: mask }, 1))),
+    );
+    expect(findIslands([], size)).toEqual([]);
   });
 
   it('joins diagonal neighbours and separates what is apart', () => {

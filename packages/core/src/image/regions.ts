@@ -88,6 +88,50 @@ export function findComponents(mask: Mask): Component[] {
   return out;
 }
 
+/** How islands are made of cells. */
+interface IslandOptions {
+  /** Cells that each is grown by; default 0. */
+  readonly grow?: number;
+  /** Cells that they are shrunk by afterwards; default 0. */
+  readonly shrink?: number;
+  /** What of the result is kept; default all. */
+  readonly keep?: (cell: number) => boolean;
+}
+
+/**
+ * Components of a few cells of a large grid, grown and shrunk, on a grid of their own: the cost is that of the box around them.
+ * @param size of the whole grid, in which cells are counted
+ * @returns components in cells of the whole grid; none for no cells
+ */
+export function findIslands(
+  cells: readonly number[],
+  { width, height }: Pick<Mask, 'width' | 'height'>,
+  { grow = 0, shrink = 0, keep }: IslandOptions = {},
+): Component[] {
+  if (cells.length === 0) return [];
+  let [x0, y0, x1, y1] = [width, height, 0, 0];
+  for (const i of cells) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  }
+  const margin = grow + shrink + 1;
+  const [left, top] = [Math.max(0, x0 - margin), Math.max(0, y0 - margin)];
+  const own = {
+    width: Math.min(width - 1, x1 + margin) - left + 1,
+    height: Math.min(height - 1, y1 + margin) - top + 1,
+  };
+  const out = (n: number): number => (top + Math.floor(n / own.width)) * width + left + (n % own.width);
+  let data: Uint8Array = new Uint8Array(own.width * own.height);
+  for (const i of cells) data[(Math.floor(i / width) - top) * own.width + (i % width) - left] = 1;
+  if (grow > 0) data = dilate({ ...own, data }, grow).data;
+  if (shrink > 0) data = dilate({ ...own, data }, -shrink).data;
+  if (keep) data = data.map((v, n) => (v && keep(out(n)) ? 1 : 0));
+  return findComponents({ ...own, data }).map(({ cells: found, box }) => ({
+    cells: found.map(out),
+    box: { ...box, x: box.x + left, y: box.y + top },
+  }));
+}
+
 /**
  * Outer outline of a component as grid-corner points in cells, clockwise, simplified to within `tolerance` cells.
  * Only the outline that starts at the topmost cell is followed, so holes are filled.

@@ -1,5 +1,5 @@
 // Ghosts that are cut: the merge surely shows one frame, and right beside it surely another, of something that moved between them.
-import { dilate, findComponents, type Component } from '../../image';
+import { dilate, findComponents, findIslands, type Component, type Mask } from '../../image';
 import { CELL_PX } from '../../kernels';
 import { confidenceOf, JUST_VISIBLE, type Detection } from '../detection';
 import type { Evidence } from '../detector';
@@ -35,8 +35,8 @@ export function findCuts(evidence: Evidence): Detection[] {
     .flatMap((all) => ofBoth(all, tears, evidence))
     .flatMap((thing) =>
       thing.cells.length <= LARGEST_THING * picture.width * picture.height
-        ? aroundTears(thing, torn, width, height)
-        : longTears(thing, torn, width, height),
+        ? aroundTears(thing, torn, evidence)
+        : longTears(thing, torn, evidence),
     );
   const things = joinSides(parts, tears, evidence);
   return things.flatMap((thing): Detection[] => {
@@ -60,19 +60,18 @@ const EVEN_GAP = 3;
  * show, and nothing is wrong.
  */
 function ofBoth({ cells }: Component, { torn, beside }: Tears, evidence: Evidence): Component[] {
-  const { width, height } = evidence;
   const { shown, not, likely, unlikely } = evidence.of(moments);
   const met = new Map<number, Set<number>>();
   for (const i of cells) if (torn[i]) met.set(shown[i]!, (met.get(shown[i]!) ?? new Set()).add(beside[i]!));
-  const data = new Uint8Array(width * height);
+  if (met.size === 0) return [];
   const isOther = (frame: number, others: number): boolean =>
     [...(met.get(frame) ?? [])].some((other) => hasMoment(others, other - 1));
-  for (const i of cells)
-    if (torn[i] || isOther(shown[i]!, not[i]!) || (!shown[i] && isOther(likely[i]!, unlikely[i]!))) data[i] = 1;
-  const wide = dilate(dilate({ width, height, data }, EVEN_GAP), 1 - EVEN_GAP).data;
-  const kept = new Uint8Array(width * height);
-  for (const i of cells) kept[i] = wide[i]!;
-  return findComponents({ width, height, data: kept }).filter((part) => part.cells.some((i) => torn[i]));
+  const differ = cells.filter(
+    (i) => torn[i] || isOther(shown[i]!, not[i]!) || (!shown[i] && isOther(likely[i]!, unlikely[i]!)),
+  );
+  const own = new Set(cells);
+  const islands = findIslands(differ, evidence, { grow: EVEN_GAP, shrink: EVEN_GAP - 1, keep: (i) => own.has(i) });
+  return islands.filter((part) => part.cells.some((i) => torn[i]));
 }
 
 /** Both sides of a tear that is wide are one thing. */
@@ -93,6 +92,8 @@ function joinSides(parts: readonly Component[], { across }: Tears, evidence: Evi
   return joined.filter((part) => part !== null);
 }
 
+type GridSize = Pick<Mask, 'width' | 'height'>;
+
 /** A tear through something large runs at least so many cells on … */
 const LONG_TEAR = 20;
 /** … and is looked for over gaps of so many; what is beside it by so much belongs to it. */
@@ -104,10 +105,11 @@ const THROUGH = 0.2;
 const LEAST_AROUND = 8;
 
 /** What of a thing lies around its tears. */
-function aroundTears(thing: Component, tear: Uint8Array, width: number, height: number): Component[] {
-  const own = tearsOf(thing, tear, width, height);
+function aroundTears(thing: Component, tear: Uint8Array, size: GridSize): Component[] {
+  const { width } = size;
+  const own = tearsOf(thing, tear, size);
   const whole = extentOf(thing.cells, width);
-  const near = new Uint8Array(width * height);
+  const near = new Set<number>();
   for (const torn of own) {
     const extent = extentOf(torn, width);
     if (torn.length < LEAST_TEAR || extent < Math.min(LONG_TEAR, THROUGH * whole)) continue;
@@ -117,17 +119,17 @@ function aroundTears(thing: Component, tear: Uint8Array, width: number, height: 
     const [top, bottom] = [least(ys) - reach, most(ys) + reach];
     for (const i of thing.cells) {
       const [x, y] = [i % width, Math.floor(i / width)];
-      if (x >= left && x <= right && y >= top && y <= bottom) near[i] = 1;
+      if (x >= left && x <= right && y >= top && y <= bottom) near.add(i);
     }
   }
-  return findComponents({ width, height, data: near });
+  return findIslands([...near], size);
 }
 
 /** The tears of a thing: torn cells that belong together. */
-function tearsOf({ cells }: Component, tear: Uint8Array, width: number, height: number): number[][] {
-  const data = new Uint8Array(width * height);
-  for (const i of cells) data[i] = tear[i]!;
-  return findComponents(dilate({ width, height, data }, TEAR_GAP)).map((c) => c.cells.filter((i) => data[i]));
+function tearsOf({ cells }: Component, tear: Uint8Array, size: GridSize): number[][] {
+  const torn = cells.filter((i) => tear[i]);
+  const own = new Set(torn);
+  return findIslands(torn, size, { grow: TEAR_GAP }).map((c) => c.cells.filter((i) => own.has(i)));
 }
 
 const least = (values: readonly number[]): number => values.reduce((a, b) => Math.min(a, b));
@@ -137,16 +139,11 @@ const most = (values: readonly number[]): number => values.reduce((a, b) => Math
  * Long tears through something large, as regions around them: what moves all over the place (a curtain, the light of a sky) is cut where two
  * exposures meet, while leaves and water are torn here and there, nowhere for long.
  */
-function longTears(thing: Component, tear: Uint8Array, width: number, height: number): Component[] {
+function longTears(thing: Component, tear: Uint8Array, size: GridSize): Component[] {
   const own = new Set(thing.cells);
-  return tearsOf(thing, tear, width, height)
-    .filter((torn) => extentOf(torn, width) >= LONG_TEAR)
-    .flatMap((torn) => {
-      const around = new Uint8Array(width * height);
-      for (const i of torn) around[i] = 1;
-      const beside = dilate({ width, height, data: around }, BESIDE_TEAR).data.map((v, i) => (v && own.has(i) ? 1 : 0));
-      return findComponents({ width, height, data: beside });
-    });
+  return tearsOf(thing, tear, size)
+    .filter((torn) => extentOf(torn, size.width) >= LONG_TEAR)
+    .flatMap((torn) => findIslands(torn, size, { grow: BESIDE_TEAR, keep: (i) => own.has(i) }));
 }
 
 interface Tears {

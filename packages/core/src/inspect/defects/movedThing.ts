@@ -1,5 +1,5 @@
 // What all sorts of ghosts share: how large a thing may be, and how one is reported.
-import { findComponents, type Component } from '../../image';
+import { findIslands, type Component } from '../../image';
 import { placeComponent, type Detection } from '../detection';
 import type { Evidence } from '../detector';
 
@@ -34,15 +34,14 @@ export function bridged(
   const start = nearest(one, middleOf(other));
   const end = nearest(other, at(start));
   const [[x0, y0], [x1, y1]] = [at(start), at(end)];
-  const data = new Uint8Array(width * height);
-  for (const i of [...one.cells, ...other.cells]) data[i] = 1;
+  const cells = [...one.cells, ...other.cells];
   const steps = Math.max(1, Math.abs(x1 - x0), Math.abs(y1 - y0));
   for (let n = 0; n <= steps; n++) {
     const [x, y] = [Math.round(x0 + ((x1 - x0) * n) / steps), Math.round(y0 + ((y1 - y0) * n) / steps)];
     // Two cells wide, so that the outline has room on its way back.
-    data[y * width + x] = data[y * width + Math.min(width - 1, x + 1)] = 1;
+    cells.push(y * width + x, y * width + Math.min(width - 1, x + 1));
   }
-  return findComponents({ width, height, data })[0]!;
+  return findIslands(cells, { width, height })[0]!;
 }
 
 /** Middle of a component, cells. */
