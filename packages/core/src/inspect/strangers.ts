@@ -47,18 +47,20 @@ export function findStrangers(evidence: Evidence): Stranger[] {
     const own = component.cells.filter((i) => weak[i]);
     const typical = median(own.map((i) => misfit[i]!));
     const seen = median(own.map((i) => departure[i]!));
-    // What is plainly broken within a place is what the eye sees of it, however little shows in the rest.
-    const rms = Math.sqrt(own.reduce((sum, i) => sum + departure[i]! ** 2, 0) / own.length);
+    // What is plainly broken within a displaced part is what the eye sees of it, however little shows in the rest. Of what moved, the rest is as
+    // wrong as its edges.
+    const broken = Math.sqrt(own.reduce((sum, i) => sum + departure[i]! ** 2, 0) / own.length);
     const confidence = Math.min(confidenceOf(typical, threshold), confidenceOf(seen, 1.5 * JUST_VISIBLE));
     if (confidence < 0.5) return [];
     const several = own.filter((i) => telling[i]! > 1);
     const between = several.length > 0 ? median(several.map((i) => evidence.of(agreement).apart[i]!)) : 0;
     const apart = several.filter((i) => apartOverNoise[i]! > DISAGREE).length;
+    const framesAgree =
+      several.length < own.length / 2 || apart < DISAGREE_SHARE * several.length || between < AS_FAR * seen;
     return [
       {
         component,
-        framesAgree:
-          several.length < own.length / 2 || apart < DISAGREE_SHARE * several.length || between < AS_FAR * seen,
+        framesAgree,
         detection: {
           cells: component.cells,
           ...placeComponent(component, width),
@@ -68,7 +70,7 @@ export function findStrangers(evidence: Evidence): Stranger[] {
             departure: { value: 100 * seen, unit: '% of full scale' },
             framesApart: { value: 100 * between, unit: '% of full scale' },
           },
-          rms,
+          rms: framesAgree ? broken : seen,
         },
       },
     ];
