@@ -17,6 +17,7 @@ import {
 } from '../kernels';
 import type { Grain } from './grain';
 import { FULL_SIZE, workingNoise, type WorkingPx } from './workingPx';
+import { toneSquared } from './toneSquared';
 import { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 
 /** What one picture shows per cell; energies are noise-corrected and smoothed over about 9 px. */
@@ -270,9 +271,7 @@ function toneOffset(
     const [r, g, b] = apart.map((planes) => planeView(kernels, planes)) as [Float32Array, Float32Array, Float32Array];
     const out = new Float32Array(width * height);
     for (let i = 0; i < out.length; i++) {
-      const [dr, dg, db] = [r[i]!, g[i]!, b[i]!];
-      const dy = LUMA[0] * dr + LUMA[1] * dg + LUMA[2] * db;
-      out[i] = Math.max(dy * dy, (dr * dr + dg * dg + db * db) / 3);
+      out[i] = toneSquared(r[i]!, g[i]!, b[i]!);
     }
     return out;
   });

@@ -2,6 +2,7 @@
 export { gatherCells, type CellFrame, type CellPicture, type CellStack, type GatherOptions } from './gatherCells';
 export { type Grain } from './grain';
 export { grainOf, grainSamples, type GrainSample } from './measureGrain';
+export { toneSquared } from './toneSquared';
 export { relateCells, type LocalRelation, type RelatedFrame } from './relateCells';
 export { cellLuma } from './cellLuma';
 export { cellTent, type CellTent } from './cellTent';

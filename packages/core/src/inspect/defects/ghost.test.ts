@@ -6,6 +6,8 @@ import { inspectSmall } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
 import { addNoise, blockTexture, gaussianBlur } from '../../testing/pictures';
 import { frameOf, pasteRect } from '../../testing/stack';
+import type { Detection } from '../detection';
+import type { MergeKind } from '../layers/layer';
 
 const [W, H] = [320, 256];
 let kernels: Kernels;
@@ -25,6 +27,12 @@ function at(x0: number, seed: number): Plane {
 }
 const [here, there] = [at(96, 1), at(120, 2)];
 const both = (): AlignedFrame[] => [here, there].map((p) => frameOf(kernels, p));
+
+/** What is found in a merge of pictures that lie exactly on it. */
+function foundIn(kind: MergeKind, merge: Plane, planes: readonly Plane[]): readonly Detection[] {
+  const frames = planes.map((p) => frameOf(kernels, p));
+  return inspectSmall(kernels, kind, frameOf(kernels, merge), frames).found;
+}
 
 describe.each(['panorama', 'bracket'] as const)('in a %s', (kind) => {
   it('a mixture of two moments is a ghost, with either as donor', () => {
@@ -117,8 +125,7 @@ describe('something large that moved, a quarter of the picture and more', () => 
   };
   const [before, after] = [hung(0, 1), hung(24, 2)];
   const cut = pasteRect(before, after, 160, 0, W - 160, H);
-  const inspected = (kind: 'panorama' | 'bracket', merge: Plane) =>
-    inspectSmall(kernels, kind, frameOf(kernels, merge), [before, after].map((p) => frameOf(kernels, p))).found; // prettier-ignore
+  const inspected = (kind: 'panorama' | 'bracket', merge: Plane) => foundIn(kind, merge, [before, after]);
 
   it('is told in a bracket where it is cut, along the cut alone; whole it is none', () => {
     const [found, ...others] = inspected('bracket', cut);
@@ -138,8 +145,7 @@ describe('something large that moved, a quarter of the picture and more', () => 
       return { ...noisy, data: noisy.data.map((v, i) => (i % W >= 128 && i % W < 184 ? 1 : v)) };
     };
     const [one, other] = [before(72, 1), before(96, 2)];
-    const found = (merge: Plane) =>
-      inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [one, other].map((p) => frameOf(kernels, p))).found; // prettier-ignore
+    const found = (merge: Plane) => foundIn('bracket', merge, [one, other]);
     const ghosts = found(pasteRect(one, other, 160, 0, W - 160, H)).filter((d) => d.defect === 'ghost');
     expect(ghosts).toHaveLength(1);
     const { x, y, width, height } = ghosts[0]!.bbox;
@@ -159,8 +165,7 @@ describe('something large that moved, a quarter of the picture and more', () => 
       return { ...noisy, data: noisy.data.map((v, i) => (data[i] === 1 ? 1 : v)) };
     };
     const [one, other] = [before(96, 1), before(150, 2)];
-    const found = (merge: Plane) =>
-      inspectSmall(kernels, 'bracket', frameOf(kernels, merge), [one, other].map((p) => frameOf(kernels, p))).found; // prettier-ignore
+    const found = (merge: Plane) => foundIn('bracket', merge, [one, other]);
     const ghosts = found(pasteRect(one, other, 126, 0, W - 126, H)).filter((d) => d.defect === 'ghost');
     expect(ghosts).toHaveLength(1);
     // What is left of it, and where the rest should be: from 96 to 156.
@@ -254,8 +259,7 @@ it.each([8, 12])(
       const blur = 0.4 * Math.abs(k - 3);
       return addNoise(blur > 0 ? gaussianBlur(moment, blur) : moment, 0.002, 40 + k);
     });
-    const inspected = (merge: Plane) =>
-    inspectSmall(kernels, 'focus-stack', frameOf(kernels, merge), planes.map((p) => frameOf(kernels, p))).found; // prettier-ignore
+    const inspected = (merge: Plane) => foundIn('focus-stack', merge, planes);
     const middle = 60 + 3 * step + SIDE / 2;
     const cut = pasteRect(planes[3]!, planes[0]!, middle, 80, W - middle, 80);
     const ghosts = inspected(cut).filter((d) => d.defect === 'ghost');

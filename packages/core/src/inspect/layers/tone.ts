@@ -1,7 +1,7 @@
 // Layer: where the merge's tone changes at a step against its frames'. Double differences: what the scene does itself is in the frames,
 // too.
-import type { CellPicture, CellStack } from '../../cells';
-import { colourDifference, LUMA_WEIGHTS, quantile } from '../../image';
+import { toneSquared, type CellPicture, type CellStack } from '../../cells';
+import { colourDifference, quantile } from '../../image';
 import { detailAt } from '../foreignShare';
 import { pixelLikeness } from '../../provenance';
 import { MERGE_KINDS, type Layer } from './layer';
@@ -108,13 +108,9 @@ function witnessOf(stack: CellStack, k: number): Witness {
   return { telling: valid, fits: (i) => residual[i]! - toned[i]! < allowed(frame, i) };
 }
 
-/** Squared difference of two pictures' mean colours per cell: luma, and colour beyond it, as in the residual. */
+/** Squared difference of two pictures' mean colours per cell, as in the residual. */
 function toneApart({ mean: [r, g, b] }: CellPicture, { mean: [fr, fg, fb] }: CellPicture): Float32Array {
-  return r.map((_, i) => {
-    const [dr, dg, db] = [r[i]! - fr[i]!, g[i]! - fg[i]!, b[i]! - fb[i]!];
-    const dy = LUMA_WEIGHTS[0] * dr + LUMA_WEIGHTS[1] * dg + LUMA_WEIGHTS[2] * db;
-    return Math.max(dy * dy, (dr * dr + dg * dg + db * db) / 3);
-  });
+  return r.map((_, i) => toneSquared(r[i]! - fr[i]!, g[i]! - fg[i]!, b[i]! - fb[i]!));
 }
 
 /** Summed-area tables of a frame's differences from the merge. */
