@@ -19,6 +19,7 @@ import { openHttp } from '../testing/openHttp';
 import { until } from '../testing/until';
 
 process.env['BLENDRAK_PRACTICE_WIDTH'] = '900';
+process.env['BLENDRAK_PRACTICE_SEED'] = '4390';
 const { services, http, close } = openHttp();
 afterAll(close);
 

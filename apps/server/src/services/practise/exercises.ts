@@ -33,6 +33,12 @@ function exerciseWidth(): number {
   return Number(process.env['BLENDRAK_PRACTICE_WIDTH'] ?? 1200);
 }
 
+/** What an exercise's scene, frames and defects are drawn from: another one each time; tests name one, and see the same twice. */
+function exerciseSeed(): number {
+  const named = process.env['BLENDRAK_PRACTICE_SEED'];
+  return named === undefined ? randomInt(2 ** 31 - 1) : Number(named);
+}
+
 /** Frames of a stack: more only take longer. */
 const MOST_FRAMES = 8;
 /** Answered exercises that are kept to be looked at again. */
@@ -73,11 +79,12 @@ export function orderExercise(services: Services, order: ExerciseOrder): Exercis
 
 function shootOf({ kind, defects }: ExerciseOrder, subtle: number): ShootOrder {
   const subjects = SUBJECTS[kind];
-  const subject = subjects[randomInt(subjects.length)]!;
+  const seed = exerciseSeed();
+  const subject = subjects[seed % subjects.length]!;
   const menu = shootMenu().find((entry) => entry.subject === subject)!;
   const wantsDust = defects.includes('dust');
   return shootOrderSchema.parse({
-    ...{ name: 'Exercise', subject, seed: randomInt(2 ** 31 - 1), longSidePx: exerciseWidth() },
+    ...{ name: 'Exercise', subject, seed, longSidePx: exerciseWidth() },
     frames: kind === 'focus-stack' ? MOST_FRAMES : menu.frames,
     settings: { ...menu.settings, wind: 0.8, dust: wantsDust ? SPECKS : 0 },
     ...{ format: 'jpeg', bits: 8, separator: false, mergeElsewhere: true },
