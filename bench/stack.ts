@@ -70,32 +70,37 @@ async function measure(): Promise<void> {
   const child = spawn('node', [join(root, 'apps/server/dist/cli.js'), 'inspect', folder, ...options], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
-  let peakMb = 0;
+  const used = new Map<string, number>();
+  let now = 'start';
   const sampler = setInterval(() => {
-    peakMb = Math.max(peakMb, peakOf(child.pid!));
-  }, 200);
+    used.set(now, Math.max(used.get(now) ?? 0, residentMb(child.pid!)));
+  }, 100);
   const seconds = new Map<string, number>();
   let before = start;
   for await (const line of createInterface({ input: child.stdout })) {
     const { step } = JSON.parse(line) as { step: string };
-    const now = performance.now();
-    seconds.set(step, (seconds.get(step) ?? 0) + (now - before) / 1000);
-    before = now;
+    const at = performance.now();
+    seconds.set(step, (seconds.get(step) ?? 0) + (at - before) / 1000);
+    before = at;
+    now = step;
   }
   const total = (performance.now() - start) / 1000;
   clearInterval(sampler);
-  for (const [step, s] of seconds) process.stdout.write(`${step.padEnd(10)} ${s.toFixed(1).padStart(7)} s\n`);
-  process.stdout.write(`whole      ${total.toFixed(1).padStart(7)} s, peak memory ${peakMb.toFixed(0)} MB\n`);
+  const line = (step: string, s: number, mb: number): void => {
+    process.stdout.write(`${step.padEnd(10)} ${s.toFixed(1).padStart(7)} s ${mb.toFixed(0).padStart(7)} MB\n`);
+  };
+  for (const [step, s] of seconds) line(step, s, used.get(step) ?? 0);
+  line('whole', total, Math.max(...used.values()));
   const { findings } = JSON.parse(readFileSync(report, 'utf8')) as { findings: { defect: string }[] };
   const kinds = [...new Set(findings.map((f) => f.defect))];
   const words = kinds.map((kind) => `${findings.filter((f) => f.defect === kind).length} ${kind}`);
   process.stdout.write(`findings   ${words.join(', ')}; files ${readdirSync(folder).length}\n`);
 }
 
-/** Largest resident size so far in MB, as Linux tells it; 0 once the process is gone. */
-function peakOf(pid: number): number {
+/** Resident size now in MB, as Linux tells it; 0 once the process is gone. */
+function residentMb(pid: number): number {
   const path = `/proc/${pid}/status`;
   if (!existsSync(path)) return 0;
-  const kb = /VmHWM:\s+(\d+)/.exec(readFileSync(path, 'utf8'));
+  const kb = /VmRSS:\s+(\d+)/.exec(readFileSync(path, 'utf8'));
   return kb ? Number(kb[1]) / 1024 : 0;
 }

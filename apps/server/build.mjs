@@ -1,4 +1,5 @@
-// Bundles the server, its workers and the command line; packages stay external, our own workspaces are bundled in.
+// Bundles the server, its workers and the command line, our own workspaces with them. Packages that every thread loads are bundled in as well:
+// each start reads a file instead of hundreds.
 import { copyFileSync, existsSync, mkdirSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
 
@@ -23,22 +24,10 @@ await build({
   logLevel: 'warning',
   loader: { '.sql': 'text' },
   external: [
-    'better-sqlite3',
-    'commander',
-    'exifr',
-    'express',
-    'fast-xml-parser',
-    'helmet',
-    'ml-matrix',
-    'multer',
-    'p-map',
-    'pdfkit',
-    'pino',
-    'pino-http',
-    'piscina',
-    'sharp',
-    'yauzl',
-    'zod',
+    // With parts of their own beside them: binaries, fonts, workers.
+    ...['better-sqlite3', 'pdfkit', 'pino', 'piscina', 'sharp'],
+    // Not modules: they ask for parts of Node in a way that a bundle of modules does not know.
+    ...['commander', 'exifr', 'express', 'helmet', 'multer', 'pino-http', 'yauzl'],
   ],
 });
 copyFileSync('../../packages/core/build/kernels.wasm', 'dist/kernels.wasm');

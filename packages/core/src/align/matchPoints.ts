@@ -1,4 +1,5 @@
 // Which corner of one picture is which of another.
+import { scalarProducts, type Kernels } from '../kernels';
 import type { KeyPoint } from './findPoints';
 
 /** A pair of points that look alike: indices into both lists. */
@@ -16,26 +17,17 @@ const LENGTH = 64;
 
 /**
  * Pairs points of two pictures that are each other's best likeness and clearly better than the next.
- * Cost: 64 multiplications per pair of points.
+ * Cost: some 10 ns per pair of points.
  */
-export function matchPoints(a: readonly KeyPoint[], b: readonly KeyPoint[]): PointMatch[] {
-  const [from, to] = [packed(a), packed(b)];
+export function matchPoints(kernels: Kernels, a: readonly KeyPoint[], b: readonly KeyPoint[]): PointMatch[] {
   const [forward, back] = [new Rivals(b, a.length), new Rivals(a, b.length)];
-  for (let i = 0; i < a.length; i++) {
-    const u = i * LENGTH;
-    for (let j = 0; j < b.length; j++) {
-      const v = j * LENGTH;
-      let dot = 0;
-      for (let n = 0; n < LENGTH; n += 4)
-        dot +=
-          from[u + n]! * to[v + n]! +
-          from[u + n + 1]! * to[v + n + 1]! +
-          from[u + n + 2]! * to[v + n + 2]! +
-          from[u + n + 3]! * to[v + n + 3]!;
+  scalarProducts(kernels, packed(a), packed(b), LENGTH, (i, products) => {
+    for (let j = 0; j < products.length; j++) {
+      const dot = products[j]!;
       if (dot > forward.second[i]!) forward.enter(i, j, dot);
       if (dot > back.second[j]!) back.enter(j, i, dot);
     }
-  }
+  });
   return a.flatMap((_, i): PointMatch[] => {
     const j = forward.winner(i);
     return j >= 0 && back.winner(j) === i ? [{ a: i, b: j }] : [];

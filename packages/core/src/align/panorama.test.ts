@@ -18,6 +18,7 @@ import {
   transposed,
   turn,
   unit,
+  type KeyPoint,
   type LightPair,
   type Tie,
   type Vector3,
@@ -85,22 +86,32 @@ describe('two frames of a turned camera', () => {
   const a = camera(0, 0);
   const b = camera(0.3, 0.05, 0.04);
   let kernels: Kernels;
+  const frames = [photograph(a, 1), photograph(b, 2)] as const;
+  let points: KeyPoint[][];
   beforeAll(async () => {
     kernels = await openTestKernels();
+    points = frames.map((f) => findPoints(kernels, f, 1.6e-5, { count: 400 }));
   });
-  const frames = [photograph(a, 1), photograph(b, 2)] as const;
-  const points = frames.map((f) => findPoints(f, 1.6e-5, { count: 400 }));
 
   it('are related by their corners within 1 px, and not with a picture of something else', () => {
     const lens = { ...LENS, focalPx: FOCAL };
-    const pair = estimateRelativeRotation(points[0]!, points[1]!, matchPoints(points[0]!, points[1]!), lens, lens, 3)!;
+    const pair = estimateRelativeRotation(
+      points[0]!,
+      points[1]!,
+      matchPoints(kernels, points[0]!, points[1]!),
+      lens,
+      lens,
+      3,
+    )!;
     expect(pair.inliers.length).toBeGreaterThan(20);
     const truth = composeMatrix(b, transposed(a));
     const [p, q] = [turn(pair.rotation, [0, 0, 1]), turn(truth, [0, 0, 1])];
     expect(FOCAL * hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(2);
     const other = waveTexture(77, 30);
-    const strange = findPoints(samplePlane(W, H, other), 1.6e-5, { count: 400 });
-    expect(estimateRelativeRotation(points[0]!, strange, matchPoints(points[0]!, strange), lens, lens, 3)).toBeNull();
+    const strange = findPoints(kernels, samplePlane(W, H, other), 1.6e-5, { count: 400 });
+    expect(
+      estimateRelativeRotation(points[0]!, strange, matchPoints(kernels, points[0]!, strange), lens, lens, 3),
+    ).toBeNull();
   });
 
   it('a thin line holds no corner, where two cross there is one', () => {
@@ -114,7 +125,7 @@ describe('two frames of a turned camera', () => {
       );
     const at = { x: 100, y: 70 };
     const near = (p: { x: number; y: number }): boolean => hypot(p.x - at.x, p.y - at.y) < 6;
-    const [alone, both] = [crossed(false), crossed(true)].map((p) => findPoints(p, 1.6e-5)) as [
+    const [alone, both] = [crossed(false), crossed(true)].map((p) => findPoints(kernels, p, 1.6e-5)) as [
       ReturnType<typeof findPoints>,
       ReturnType<typeof findPoints>,
     ];
@@ -129,7 +140,7 @@ describe('two frames of a turned camera', () => {
     const lens = { ...LENS, focalPx: FOCAL };
     // Most matches are wrong, as where one thing repeats itself: too few agree for matching by looks.
     const random = makeRandom(5);
-    const right = matchPoints(points[0]!, points[1]!);
+    const right = matchPoints(kernels, points[0]!, points[1]!);
     const few = right.slice(0, 7);
     const wrong = Array.from({ length: 60 }, () => ({
       a: Math.floor(random() * points[0]!.length),
@@ -143,8 +154,8 @@ describe('two frames of a turned camera', () => {
     const [p, q] = [turn(pair.rotation, [0, 0, 1]), turn(truth, [0, 0, 1])];
     expect(FOCAL * hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(2);
     // Another picture finds no likes, however it is turned.
-    const strange = findPoints(samplePlane(W, H, waveTexture(77, 30)), 1.6e-5, { count: 400 });
-    const chance = matchPoints(points[0]!, strange);
+    const strange = findPoints(kernels, samplePlane(W, H, waveTexture(77, 30)), 1.6e-5, { count: 400 });
+    const chance = matchPoints(kernels, points[0]!, strange);
     const odd = [...chance, ...wrong.map((m) => ({ ...m, b: m.b % strange.length }))];
     expect(estimateRelativeRotation(points[0]!, strange, odd, lens, lens, 3, { guided: true })).toBeNull();
   });
@@ -168,9 +179,11 @@ describe('two frames of a turned camera', () => {
   });
 });
 
-it('findPoints refuses pictures too small to hold corners', () => {
+it('findPoints refuses pictures too small to hold corners', async () => {
+  const kernels = await openTestKernels();
   expect(() =>
     findPoints(
+      kernels,
       samplePlane(40, 80, () => 0.5),
       1e-5,
     ),

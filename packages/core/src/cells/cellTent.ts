@@ -18,40 +18,42 @@ export interface CellTent {
 export function cellTent(width: number, height: number, radius = 2): CellTent {
   const r = radius;
   const norm = (r + 1) ** 2;
-  const weights = Array.from({ length: 2 * r + 1 }, (_, i) => (r + 1 - Math.abs(i - r)) / norm);
+  const along = Array.from({ length: 2 * r + 1 }, (_, i) => (r + 1 - Math.abs(i - r)) / norm);
   // Of the tent along one axis, in cells².
-  const variance = weights.reduce((sum, w, i) => sum + w * (i - r) ** 2, 0);
+  const variance = along.reduce((sum, w, i) => sum + w * (i - r) ** 2, 0);
+  const taps = along.flatMap((v, j) => along.map((u, i) => ({ dx: i - r, dy: j - r, weight: u * v })));
+  // Read millions of times: where each tap lies is worked out once.
+  const weights = Float64Array.from(taps, (t) => t.weight);
+  const steps = Int32Array.from(taps, (t) => t.dy * width + t.dx);
+  const dx = Int32Array.from(taps, (t) => t.dx);
+  const dy = Int32Array.from(taps, (t) => t.dy);
+  const isInner = (x: number, y: number): boolean => x >= r && y >= r && x < width - r && y < height - r;
   return {
     meanAt(plane, cell) {
       const x = cell % width;
       const y = (cell - x) / width;
+      const all = isInner(x, y);
       let [sum, total] = [0, 0];
-      for (let dy = -r; dy <= r; dy++) {
-        if (y + dy < 0 || y + dy >= height) continue;
-        for (let dx = -r; dx <= r; dx++) {
-          if (x + dx < 0 || x + dx >= width) continue;
-          const w = weights[dx + r]! * weights[dy + r]!;
-          sum += w * plane[cell + dy * width + dx]!;
-          total += w;
-        }
+      for (let t = 0; t < weights.length; t++) {
+        if (!all && !(x + dx[t]! >= 0 && y + dy[t]! >= 0 && x + dx[t]! < width && y + dy[t]! < height)) continue;
+        sum += weights[t]! * plane[cell + steps[t]!]!;
+        total += weights[t]!;
       }
       return sum / total;
     },
     textureAt(plane, cell) {
       const x = cell % width;
       const y = (cell - x) / width;
-      if (x < r || y < r || x >= width - r || y >= height - r) return 0;
+      if (!isInner(x, y)) return 0;
       const centre = plane[cell]!;
       let [sum, across, down, squares] = [0, 0, 0, 0];
-      for (let dy = -r; dy <= r; dy++) {
-        for (let dx = -r; dx <= r; dx++) {
-          const w = weights[dx + r]! * weights[dy + r]!;
-          const v = plane[cell + dy * width + dx]! - centre;
-          sum += w * v;
-          across += w * v * dx;
-          down += w * v * dy;
-          squares += w * v * v;
-        }
+      for (let t = 0; t < weights.length; t++) {
+        const v = plane[cell + steps[t]!]! - centre;
+        const wv = weights[t]! * v;
+        sum += wv;
+        across += wv * dx[t]!;
+        down += wv * dy[t]!;
+        squares += wv * v;
       }
       return Math.max(0, squares - sum * sum - (across * across + down * down) / variance);
     },

@@ -13,6 +13,7 @@ export { GRID_PX, gridNodes, warpLuma, warpPixels, warpPixelsByGrid, type Affine
 export { BAND_NOISE_GAIN, CELL_PX, focusBands, lumaOf } from './focusBands';
 export { differenceCells, meanCells, smoothTent } from './cellSums';
 export { smoothTwice } from './smoothBox';
+export { scalarProducts } from './scalarProducts';
 export { blendMasked } from './blendMasked';
 export { collapsePyramid, laplacianPyramid, gaussianPyramid } from './pyramidPlanes';
 export { halvePixels } from './halvePixels';

@@ -17,6 +17,7 @@ import {
   meanCells,
   packPixels,
   planeView,
+  scalarProducts,
   smoothTent,
   smoothTwice,
   uploadPlanes,
@@ -350,5 +351,36 @@ describe('smoothTwice', () => {
         expect(() => smoothTwice(kernels, small, small, radius)).toThrow('a whole number of samples, 1 to 64');
       expect(() => smoothTwice(kernels, small, allocPlanes(kernels, 8, 9), 2)).toThrow('smoothTwice.into');
     });
+  });
+});
+
+describe('scalarProducts', () => {
+  const lists = (count: number, length: number, seed: number): Float32Array => {
+    const random = makeRandom(seed);
+    return Float32Array.from({ length: count * length }, () => random() - 0.5);
+  };
+
+  it.each([
+    [7, 5, 64],
+    [1, 9, 4],
+    [3, 0, 8],
+  ])('of %d by %d lists of %d are their sums of products, row by row', (count, others, length) => {
+    const [a, b] = [lists(count, length, 3), lists(others, length, 4)];
+    const seen: number[] = [];
+    scalarProducts(kernels, a, b, length, (i, products) => {
+      seen.push(i);
+      expect(products).toHaveLength(others);
+      products.forEach((found, j) => {
+        const wanted = a.subarray(i * length, (i + 1) * length).reduce((sum, v, k) => sum + v * b[j * length + k]!, 0);
+        expect(found).toBeCloseTo(wanted, 6);
+      });
+    });
+    expect(seen).toEqual(Array.from({ length: count }, (_, i) => i));
+  });
+
+  it('names a length it does not take, and values that are left over', () => {
+    const none = (): void => undefined;
+    expect(() => scalarProducts(kernels, lists(1, 6, 1), lists(1, 6, 2), 6, none)).toThrow('scalarProducts.length');
+    expect(() => scalarProducts(kernels, lists(1, 8, 1), lists(1, 10, 2), 8, none)).toThrow('scalarProducts.b.length');
   });
 });

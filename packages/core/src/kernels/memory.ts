@@ -43,6 +43,7 @@ export interface KernelExports {
   tent(src: number, dst: number, tmp: number, w: number, h: number): void;
   mean4(p: number, w: number, h: number, dst: number): void;
   box(src: number, dst: number, tmp: number, w: number, h: number, r: number): void;
+  scalarProducts(one: number, many: number, count: number, length: number, dst: number): void;
   reduce(src: number, w: number, h: number, dst: number, tmp: number): void;
   expandInto(coarse: number, w: number, h: number, dst: number, tmp: number, gain: number): void;
   blendInto(base: number, donor: number, mask: number, n: number): void;

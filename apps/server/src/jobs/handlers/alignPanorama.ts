@@ -16,6 +16,7 @@ import {
 } from '@blendrak/core/align';
 import { frameToMerge, type LensView, mergeToFrame, type TurnedGeometry, type FrameSize } from '@blendrak/core/frame';
 import { sampleBilinear, srgbToLinear } from '@blendrak/core/image';
+import { threadKernels } from '../kernelHost';
 import type { RelatedFrames, TaskRequest, TaskResponse } from '../protocol';
 import { tileFile } from '../sources';
 import { colourPlanes, levelFor, tellingPlane, working, WORK_LONG_SIDE } from '../workingLevels';
@@ -37,7 +38,7 @@ export function pointsTask({ picture, mirrored, many }: TaskRequest<'points'>): 
   if (mirrored)
     for (let y = 0; y < plane.height; y++) plane.data.subarray(y * plane.width, (y + 1) * plane.width).reverse();
   const unit = 2 ** level;
-  return findPoints(plane, noise, many ? { count: MANY_POINTS } : {}).map((p) => ({
+  return findPoints(threadKernels(), plane, noise, many ? { count: MANY_POINTS } : {}).map((p) => ({
     ...p,
     x: p.x * unit,
     y: p.y * unit,
@@ -48,7 +49,7 @@ export function relateTask({ frames, pairs, focalPx, guided }: TaskRequest<'rela
   return pairs.map(([i, j]) => {
     const a = frames[i]!;
     const b = frames[j]!;
-    const matches = matchPoints(a.points, b.points);
+    const matches = matchPoints(threadKernels(), a.points, b.points);
     const tolerance = TOLERANCE * Math.max(b.size.width, b.size.height);
     let best: RelatedFrames | null = null;
     for (const focal of focalPx) {

@@ -27,7 +27,7 @@ import { levelNoise, WORK_LONG_SIDE } from '../workingLevels';
 const TOLERANCE = 0.012;
 
 export function matchMergeTask({ merge, frame, size }: TaskRequest<'matchMerge'>): MatchedMerge | null {
-  const matches = matchPoints(merge, frame);
+  const matches = matchPoints(threadKernels(), merge, frame);
   const related = estimateHomography(
     merge,
     frame,

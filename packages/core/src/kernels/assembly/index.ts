@@ -7,6 +7,7 @@ export { box } from './box';
 export { reduce, expandInto } from './pyramid';
 export { blendInto, accumulate, divideInto } from './blend';
 export { halve8, halve16 } from './halve';
+export { scalarProducts } from './products';
 export { packPlanar8, packPlanar16 } from './pack';
 
 /** First byte the wrappers may use. */
