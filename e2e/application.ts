@@ -37,7 +37,7 @@ export async function start(
       PORT: String(port),
       BLENDRAK_DATA: data,
       BLENDRAK_DEMO_WIDTH: '1200',
-      BLENDRAK_PRACTICE_WIDTH: '900',
+      BLENDRAK_PRACTICE_WIDTH: '700',
       BLENDRAK_PRACTICE_SEED: '4388',
       BLENDRAK_DEMO: 'lamp-room,gear-train',
     },

@@ -8,7 +8,7 @@ import { cardOf, openDemo, openFirstSoftPatch, scrub, type Demo, type DemoJob } 
 let demo: Demo;
 
 test.beforeAll(async () => {
-  demo = await openDemo(4386);
+  demo = await openDemo(4389);
 });
 test.afterAll(() => demo.close());
 

@@ -35,8 +35,8 @@ export const ATTACKS = ['kills', 'files', 'requests', 'two', 'disk', 'frames', '
 export type AttackName = (typeof ATTACKS)[number];
 
 export const SHORT: CampaignSize = {
-  kills: 3,
-  files: 32,
+  kills: 2,
+  files: 24,
   requests: 150,
   steps: 25,
   frames: 6,

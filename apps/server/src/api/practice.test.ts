@@ -18,7 +18,7 @@ import { adding, paintStroke } from '../testing/paint';
 import { openHttp } from '../testing/openHttp';
 import { until } from '../testing/until';
 
-process.env['BLENDRAK_PRACTICE_WIDTH'] = '900';
+process.env['BLENDRAK_PRACTICE_WIDTH'] = '700';
 process.env['BLENDRAK_PRACTICE_SEED'] = '4390';
 const { services, http, close } = openHttp();
 afterAll(close);

@@ -116,9 +116,11 @@ function apart(a: Blurred, b: Blurred, width: number, height: number, floor: (ce
   const out = new Uint8Array(width * height);
   const [own, other] = [a(0), b(0)];
   // Light that flickers is no movement.
-  const some = own.filter((_, i) => i % TELLING === 0);
-  const lighter = median(Array.from(some, (v, n) => v - other[n * TELLING]!));
-  const squared = own.map((v, i) => (v - other[i]! - lighter) ** 2);
+  const some = new Float64Array(Math.ceil(own.length / TELLING));
+  for (let n = 0; n < some.length; n++) some[n] = own[n * TELLING]! - other[n * TELLING]!;
+  const lighter = median(some);
+  const squared = new Float32Array(own.length);
+  for (let i = 0; i < squared.length; i++) squared[i] = (own[i]! - other[i]! - lighter) ** 2;
   const mean = boxSmooth({ width, height, data: squared }, AROUND).data;
   for (let y = AROUND; y < height - AROUND; y++)
     for (let x = AROUND; x < width - AROUND; x++) {

@@ -69,18 +69,18 @@ export function explainCells(stack: CellStack): Explanation {
 
 /** How frames in the merge's own tone are compared with it. */
 export function pixelLikeness(stack: CellStack): Likeness {
-  const { mean } = stack.merge!;
+  const [r, g, b] = stack.merge!.mean;
+  // "The same picture": the luma noise of both pictures (twice the variance of one) with room for its scatter over about 20
+  // independent pixels. Grain of the merge's own scatters by about as much as it is, once its mean is taken out.
+  const scatter = Float64Array.from(
+    r,
+    (v, i) => 7 * noiseAt(stack.noise, 0.2126 * v + 0.7152 * g[i]! + 0.0722 * b[i]!) + (stack.grain?.[i] ?? 0),
+  );
   return {
     departure: (frame, i) => (frame.valid[i] ? frame.residual[i]! : Infinity),
-    // "The same picture": the luma noise of both pictures (twice the variance of one) with room for its scatter over about 20
-    // independent pixels, and a quarter of what unrelated detail differs by (twice its variance) for small misregistration and for
-    // compression, which eats at fine texture in both pictures.
-    allowed(frame, i) {
-      const luma = 0.2126 * mean[0][i]! + 0.7152 * mean[1][i]! + 0.0722 * mean[2][i]!;
-      const detail = frame.fine[i]! + frame.middle[i]! + 0.25 * frame.coarse[i]!;
-      // Grain of the merge's own scatters by about as much as it is, once its mean is taken out.
-      return 7 * noiseAt(stack.noise, luma) + 0.5 * detail + (stack.grain?.[i] ?? 0);
-    },
+    // Beside it a quarter of what unrelated detail differs by (twice its variance) for small misregistration and for compression,
+    // which eats at fine texture in both pictures.
+    allowed: (frame, i) => scatter[i]! + 0.5 * (frame.fine[i]! + frame.middle[i]! + 0.25 * frame.coarse[i]!),
   };
 }
 

@@ -112,6 +112,29 @@ it('broad forms along an edge, which lie a little off, are no mirror image of wh
   expect(found.map((d) => d.defect)).toEqual(['misalignment']);
 });
 
+it('a strip that shows in two places only, as its own reflection is no other elsewhere, is told from both', () => {
+  const [wide, high, depth] = [1400, 256, 20];
+  // Stripes that stand upright are their own mirror image; there is something else before them here and there.
+  const things = blockTexture(wide, high, 5);
+  const stripes = blockTexture(wide, 1, 9).data;
+  const isThing = (x: number): boolean => (x >= 192 && x < 288) || (x >= 960 && x < 1056);
+  const plane: Plane = {
+    ...{ width: wide, height: high },
+    data: things.data.map((v, i) => (isThing(i % wide) ? v : stripes[i % wide]!)),
+  };
+  const merge = addNoise(plane, 0.004, 3);
+  for (let y = high - depth; y < high; y++) {
+    const from = (2 * (high - depth) - 1 - y) * wide;
+    merge.data.copyWithin(y * wide, from, from + wide);
+  }
+  const frames = [1, 2].map((seed) => frameOf(kernels, addNoise(plane, 0.004, seed)));
+  const { found } = inspectSmall(kernels, 'bracket', frameOf(kernels, merge), frames);
+  expect(found.map((d) => [d.defect, Math.abs(d.bbox.y - (high - depth)) <= 8])).toEqual([
+    ['border', true],
+    ['border', true],
+  ]);
+});
+
 it('a part of a picture has only the edges that are the picture’s own', () => {
   const strip = filled(addNoise(scene, 0.004, 1), 20, 'empty');
   const frames = [frameOf(kernels, addNoise(scene, 0.004, 1)), frameOf(kernels, addNoise(scene, 0.004, 2))];

@@ -24,8 +24,10 @@ const REACH = 5;
 /** The thinnest strip, and the least area, cells. */
 const THINNEST = 2;
 const MIN_CELLS = 24;
-/** Share of an edge that a strip which frames reach must run along. */
+/** Share of an edge that a strip which frames reach must run along, or … */
 const LEAST_LENGTH = 0.2;
+/** … so many windows that agree on its depth to a cell: before what is even a strip shows in pieces. */
+const LEAST_AGREEING = 2;
 /** Tone that does not change: two levels of 255. */
 const SAME_TONE = 0.008;
 /** Tone that a frame of the same place does not have in a merge: five levels of 255. */
@@ -91,10 +93,11 @@ function stripAlong(evidence: Evidence, edge: Edge): EdgeStrip {
   const lengthOf = (filling: Filling): number =>
     windows.reduce((n, w, k) => n + (strips[k]?.filling === filling ? w.t1 - w.t0 : 0), 0);
   const filling = FILLINGS.reduce((best, f) => (lengthOf(f) > lengthOf(best) ? f : best));
-  // Chance makes a short piece its own mirror image; what frames reach is only a strip over some length.
-  const isStrip = lengthOf(filling) >= LEAST_LENGTH * edge.along;
   const depths = strips.flatMap((s) => (s && s.filling === filling ? [s.depth] : []));
   const depth = depths.length > 0 ? median(depths) : 0;
+  const agreeing = depths.filter((d) => Math.abs(d - depth) <= 1).length;
+  // Chance makes a short piece its own mirror image; what frames reach is only a strip over some length, or where it is seen again.
+  const isStrip = lengthOf(filling) >= LEAST_LENGTH * edge.along || agreeing >= LEAST_AGREEING;
   const cells = windows.flatMap((w, k) => {
     const own = strips[k];
     const deep = own?.beyond ? own.depth : isStrip && (own || isSilent(evidence, edge, w, depth)) ? depth : 0;

@@ -43,18 +43,19 @@ export const colourEdges: Layer<ColourEdgesMaps, null, null> = {
       if (!theirs) continue;
       for (let i = 0; i < differs.length; i++) differs[i] = own.luma[i]! - theirs.luma[i]!;
       for (let i = 0; i < differs.length; i++) {
-        if (k === closest[i] || !merge.valid[i] || !tells(stack, k, i) || !tells(stack, closest[i]!, i)) continue;
+        // What one frame has as well is no fringe, whatever the others say; and what is quick to tell is asked first.
+        if (k === closest[i] || !merge.valid[i] || (known[i] && excess[i] === 0)) continue;
         if (frame.middle[i]! < AS_SHARP * frames[closest[i]!]!.middle[i]!) continue;
         if (ownForms[i]! < 0) ownForms[i] = textureAt(own.luma, i);
         const forms = ownForms[i]!;
-        if (forms < EDGE) continue;
+        if (forms < EDGE || !tells(stack, k, i) || !tells(stack, closest[i]!, i)) continue;
         if (ownColour[i]! < 0) ownColour[i] = textureAt(own.warm, i) + textureAt(own.cool, i);
         const colour = ownColour[i]!;
         const there = textureAt(theirs.warm, i) + textureAt(theirs.cool, i);
         // What is softer, or darker, has less colour at its edges in the same measure.
         const stronger = Math.max(1, forms / Math.max(1e-9, textureAt(theirs.luma, i)));
         const beyond = Math.max(0, colour - IN_MEASURE * stronger * there);
-        const value = textureAt(differs, i) > SAME_FORMS * beyond ? 0 : beyond;
+        const value = beyond === 0 || textureAt(differs, i) > SAME_FORMS * beyond ? 0 : beyond;
         if (!known[i] || value < excess[i]!) excess[i] = value;
         known[i] = 1;
       }
@@ -73,7 +74,8 @@ function hasPicture({ valid }: CellPicture): boolean {
 function tells({ frames, width }: CellStack, k: number, i: number): boolean {
   const { valid, relation } = frames[k]!;
   const told = relation ? relation.telling : valid;
-  return [0, -2 * width, 2 * width, -2, 2].every((step) => told[i + step] === 1);
+  const [above, below] = [i - 2 * width, i + 2 * width];
+  return told[i] === 1 && told[above] === 1 && told[below] === 1 && told[i - 2] === 1 && told[i + 2] === 1;
 }
 
 /** Luma, R − G and B − G of a picture's cells. */

@@ -63,10 +63,13 @@ export const tone: Layer<ToneMaps, readonly number[], ToneYardstick> = {
     // Where frames are in one tone, they differ by their blur: a step that they do not agree on is its doing.
     const spreads = frames.some((f) => f.relation) ? null : [newSpread(width * height), newSpread(width * height)];
     const explained = [new Uint8Array(width * height), new Uint8Array(width * height)];
-    for (let k = 0; k < frames.length; k++) {
-      const witness = witnessOf(stack, k);
+    const witnessOf = makeWitnesses(stack);
+    const sums = newSums(width, height);
+    // What is shown most tells most: asked first, it leaves little to ask the others.
+    for (const k of mostPickedFirst(stack)) {
+      const witness = witnessOf(k);
       if (!witness.telling.includes(1)) continue;
-      const sums = sumDifferences(stack, k, witness);
+      sumDifferences(stack, k, witness, sums);
       leastSteps(stack, sums, [1, 0], maps.stepX, maps.differenceX, explained[0]!, spreads?.[0]);
       leastSteps(stack, sums, [0, 1], maps.stepY, maps.differenceY, explained[1]!, spreads?.[1]);
     }
@@ -98,14 +101,23 @@ interface Witness {
   fits(cell: number): boolean;
 }
 
-function witnessOf(stack: CellStack, k: number): Witness {
-  const frame = stack.frames[k]!;
-  const { relation, valid, residual } = frame;
-  if (relation) return { telling: relation.telling, fits: (i) => relation.misfit[i]! < EXPLAINS };
-  // In one tone pixels are compared; a step of tone or colour itself is no reason against a frame.
+function makeWitnesses(stack: CellStack): (frame: number) => Witness {
   const { allowed } = pixelLikeness(stack);
-  const toned = toneApart(stack.merge!, frame);
-  return { telling: valid, fits: (i) => residual[i]! - toned[i]! < allowed(frame, i) };
+  return (k) => {
+    const frame = stack.frames[k]!;
+    const { relation, valid, residual } = frame;
+    if (relation) return { telling: relation.telling, fits: (i) => relation.misfit[i]! < EXPLAINS };
+    // In one tone pixels are compared; a step of tone or colour itself is no reason against a frame.
+    const toned = toneApart(stack.merge!, frame);
+    return { telling: valid, fits: (i) => residual[i]! - toned[i]! < allowed(frame, i) };
+  };
+}
+
+/** Indices of all frames, that of most cells first. */
+function mostPickedFirst({ frames, picked }: CellStack): number[] {
+  const counts = new Float64Array(256);
+  for (const k of picked) counts[k]! += 1;
+  return [...frames.keys()].sort((a, b) => counts[b]! - counts[a]! || a - b);
 }
 
 /** Squared difference of two pictures' mean colours per cell, as in the residual. */
@@ -126,16 +138,25 @@ interface Sums {
   readonly smoothed: Float64Array;
 }
 
-/** Differences of the merge from one frame, added up. */
-function sumDifferences({ width, height, merge, frames }: CellStack, k: number, { telling, fits }: Witness): Sums {
-  const [mr, mg, mb] = merge!.mean;
-  const [fr, fg, fb] = frames[k]!.mean;
-  const across = width + 1;
-  const table = (): Float64Array => new Float64Array(across * (height + 1));
-  const sums = {
+/** Tables of a grid of cells, whose first row and column stay 0: filled anew for each frame. */
+function newSums(width: number, height: number): Sums {
+  const table = (): Float64Array => new Float64Array((width + 1) * (height + 1));
+  return {
     ...{ luma: table(), own: table(), square: table(), warmth: table(), told: table(), explained: table() },
     smoothed: table(),
   };
+}
+
+/** Differences of the merge from one frame, added up. */
+function sumDifferences(
+  { width, height, merge, frames }: CellStack,
+  k: number,
+  { telling, fits }: Witness,
+  sums: Sums,
+): void {
+  const [mr, mg, mb] = merge!.mean;
+  const [fr, fg, fb] = frames[k]!.mean;
+  const across = width + 1;
   const frame = frames[k]!;
   for (let y = 0; y < height; y++) {
     let [luma, own, square, warmth, told, explained, smoothed] = [0, 0, 0, 0, 0, 0, 0];
@@ -163,7 +184,6 @@ function sumDifferences({ width, height, merge, frames }: CellStack, k: number, 
       sums.smoothed[at] = sums.smoothed[above]! + smoothed;
     }
   }
-  return sums;
 }
 
 /** The least and the largest step that any frame has at a cell, with its sign. */
@@ -188,20 +208,6 @@ function dropDisputed(step: Float32Array, { low, high }: Spread): void {
     if (step[i] !== Infinity && high[i]! - low[i]! > DISPUTED * step[i]!) step[i] = 0;
 }
 
-/** Sums of a table over all boxes of a size, by their upper left cells. */
-function boxSums(table: Float64Array, width: number, height: number, wide: number, tall: number): Float64Array {
-  const across = width + 1;
-  const stride = width - wide + 1;
-  const out = new Float64Array(stride * (height - tall + 1));
-  for (let y = 0, n = 0; y + tall <= height; y++) {
-    const top = y * across;
-    const foot = (y + tall) * across;
-    for (let x = 0; x < stride; x++, n++)
-      out[n] = table[foot + x + wide]! - table[top + x + wide]! - table[foot + x]! + table[top + x]!;
-  }
-  return out;
-}
-
 /** Steps across each cell in one direction, kept where they are less than what other frames say. */
 function leastSteps(
   { width, height, merge }: CellStack,
@@ -215,42 +221,40 @@ function leastSteps(
   const [red, green, blue] = merge!.mean;
   const [wide, tall] = [dx ? DEEP : 2 * ALONG + 1, dy ? DEEP : 2 * ALONG + 1];
   const full = wide * tall;
-  // Every box is on the one side of one cell and on the other of another: each is added up once.
-  const boxes = (table: Float64Array): Float64Array => boxSums(table, width, height, wide, tall);
-  const [told, clear, luma, square, warm, own, less] = [
-    boxes(sums.told),
-    boxes(sums.explained),
-    boxes(sums.luma),
-    boxes(sums.square),
-    boxes(sums.warmth),
-    boxes(sums.own),
-    boxes(sums.smoothed),
-  ];
-  const stride = width - wide + 1;
-  const beyond = CLEAR * (dx + dy * stride);
+  const across = width + 1;
+  // A table's sum over the box with this upper left corner. Most cells are settled by the first frames: it is only read where one is open.
+  const box = (table: Float64Array, at: number): number => {
+    const foot = at + tall * across;
+    return table[foot + wide]! - table[at + wide]! - table[foot]! + table[at]!;
+  };
+  const beyond = CLEAR * (dx + dy * across);
   const reach = DEEP + CLEAR;
   for (let y = dy ? reach : ALONG; y < height - (dy ? reach : ALONG); y++) {
     for (let x = dx ? reach : ALONG; x < width - (dx ? reach : ALONG); x++) {
+      const at = y * width + x;
+      // A frame without a step here has spoken, and one that is shown: no other has anything to add.
+      if (least[at] === 0 && explained[at]) continue;
       const bx = dx ? x + 1 : x - ALONG;
       const by = dy ? y + 1 : y - ALONG;
-      const one = (y - (dy ? DEEP : ALONG)) * stride + x - (dx ? DEEP : ALONG);
-      const other = by * stride + bx;
-      const na = told[one]!;
-      const nb = told[other]!;
+      const one = (y - (dy ? DEEP : ALONG)) * across + x - (dx ? DEEP : ALONG);
+      const other = by * across + bx;
+      const na = box(sums.told, one);
+      const nb = box(sums.told, other);
       if (na < TOLD * full || nb < TOLD * full) continue;
-      const at = y * width + x;
-      const la = luma[one]! / na;
-      const lb = luma[other]! / nb;
+      const la = box(sums.luma, one) / na;
+      const lb = box(sums.luma, other) / nb;
       if (spread) {
         spread.low[at] = Math.min(spread.low[at]!, lb - la);
         spread.high[at] = Math.max(spread.high[at]!, lb - la);
       }
-      const explains = clear[one - beyond]! >= EXPLAINED * full && clear[other + beyond]! >= EXPLAINED * full;
+      const explains =
+        box(sums.explained, one - beyond) >= EXPLAINED * full &&
+        box(sums.explained, other + beyond) >= EXPLAINED * full;
       if (explains) explained[at] = 1;
-      const scatter = (square[one]! / na - la * la) / na + (square[other]! / nb - lb * lb) / nb;
-      const warmth = warm[other]! / nb - warm[one]! / na;
-      const scene = own[other]! / nb - own[one]! / na;
-      const smoothed = less[other]! / nb - less[one]! / na;
+      const scatter = (box(sums.square, one) / na - la * la) / na + (box(sums.square, other) / nb - lb * lb) / nb;
+      const warmth = box(sums.warmth, other) / nb - box(sums.warmth, one) / na;
+      const scene = box(sums.own, other) / nb - box(sums.own, one) / na;
+      const smoothed = box(sums.smoothed, other) / nb - box(sums.smoothed, one) / na;
       const borne = BENDS * Math.abs(scene) + MIXED_LIGHT * Math.abs(smoothed);
       const step = Math.max(0, Math.sqrt((lb - la) ** 2 + (CHROMA_WEIGHT * warmth) ** 2) - borne);
       const doubt = OUT_OF_SCATTER * Math.sqrt(Math.max(0, DEPENDENT * scatter));
