@@ -19,7 +19,7 @@ export function measureProcess(command: string, args: readonly string[]): Promis
     const child = spawn(command, args, { stdio: ['ignore', 'ignore', 'pipe'] });
     let [peakKb, err] = [0, ''];
     child.stderr.on('data', (text: Buffer) => (err += text.toString()));
-    const timer = setInterval(() => (peakKb = Math.max(peakKb, peakOf(child.pid))), POLL_MS);
+    const timer = setInterval(() => (peakKb = Math.max(peakKb, memoryKb(child.pid, 'VmHWM'))), POLL_MS);
     child.once('error', fail);
     child.once('exit', (code) => {
       clearInterval(timer);
@@ -28,9 +28,17 @@ export function measureProcess(command: string, args: readonly string[]): Promis
   });
 }
 
-function peakOf(pid: number | undefined): number {
+/**
+ * Memory of a process and those it started, kB, as Linux tells it; 0 once it is gone.
+ * @param field VmRSS: resident now; VmHWM: the most so far
+ */
+export function memoryKb(pid: number | undefined, field: 'VmRSS' | 'VmHWM'): number {
   try {
-    return Number(/VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
+    const own = Number(
+      new RegExp(`${field}:\\s+(\\d+) kB`).exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0,
+    );
+    const started = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').split(' ').filter(Boolean);
+    return started.reduce((sum, child) => sum + memoryKb(Number(child), field), own);
   } catch (error) {
     // The process may end between two looks.
     if (error instanceof Error && 'code' in error && (error.code === 'ENOENT' || error.code === 'ESRCH')) return 0;

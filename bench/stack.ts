@@ -8,6 +8,7 @@ import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { defaultSettings, EVERY_FAULT } from '@blendrak/scene';
+import { memoryKb } from './measureProcess';
 import { composeElsewhere, leaveOut, openCamera, photograph } from '../apps/server/src/services/camera';
 
 const { values } = parseArgs({
@@ -67,13 +68,13 @@ async function measure(): Promise<void> {
   const report = join(folder, 'report.json');
   const options = ['--merge', merge, '--report', report, '--json-progress'];
   const start = performance.now();
-  const child = spawn('node', [join(root, 'apps/server/dist/cli.js'), 'inspect', folder, ...options], {
+  const child = spawn('node', [join(root, 'apps/server/bin/blendrak.js'), 'inspect', folder, ...options], {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const used = new Map<string, number>();
   let now = 'start';
   const sampler = setInterval(() => {
-    used.set(now, Math.max(used.get(now) ?? 0, residentMb(child.pid!)));
+    used.set(now, Math.max(used.get(now) ?? 0, memoryKb(child.pid, 'VmRSS') / 1024));
   }, 100);
   const seconds = new Map<string, number>();
   let before = start;
@@ -95,12 +96,4 @@ async function measure(): Promise<void> {
   const kinds = [...new Set(findings.map((f) => f.defect))];
   const words = kinds.map((kind) => `${findings.filter((f) => f.defect === kind).length} ${kind}`);
   process.stdout.write(`findings   ${words.join(', ')}; files ${readdirSync(folder).length}\n`);
-}
-
-/** Resident size now in MB, as Linux tells it; 0 once the process is gone. */
-function residentMb(pid: number): number {
-  const path = `/proc/${pid}/status`;
-  if (!existsSync(path)) return 0;
-  const kb = /VmRSS:\s+(\d+)/.exec(readFileSync(path, 'utf8'));
-  return kb ? Number(kb[1]) / 1024 : 0;
 }

@@ -8,6 +8,7 @@ import { shootCommand, type ShootOptions } from './shoot';
 import { repairCommand, type RepairOptions } from './repair';
 import { summaryCommand, treeCommand, type TreeOptions } from './tree';
 import { tidyWhenInterrupted } from './workspace';
+import { endWithParent } from './endWithParent';
 
 interface ServeOptions {
   readonly port: string;
@@ -181,7 +182,9 @@ for (const [name, demo] of [
 
 // A server stops in its own way; all other commands leave nothing behind.
 program.hook('preAction', (_program, command) => {
-  if (!['serve', 'demo'].includes(command.name())) tidyWhenInterrupted();
+  if (['serve', 'demo'].includes(command.name())) return;
+  tidyWhenInterrupted();
+  endWithParent();
 });
 
 try {

@@ -21,6 +21,7 @@ import { withWorkspace } from './workspace';
 const { path, clean } = temporaryFolder();
 afterAll(clean);
 const CLI = join(dirname(process.env['BLENDRAK_WORKER']!), 'cli.js');
+const ENTRY = join(dirname(CLI), '..', 'bin', 'blendrak.js');
 const frames = join(path, 'frames');
 const work = join(path, 'tmp');
 
@@ -42,8 +43,14 @@ beforeAll(async () => {
   symlinkSync(join(frames, 'f1.png'), join(path, 'soft link.png'));
 });
 
-function start(args: readonly string[]): { child: ChildProcess; ended: Promise<{ code: number; err: string }> } {
-  const child = spawn(process.execPath, [CLI, ...args], { env: { ...process.env, BLENDRAK_TMP: work }, stdio: 'pipe' });
+function start(
+  args: readonly string[],
+  program = CLI,
+): { child: ChildProcess; ended: Promise<{ code: number; err: string }> } {
+  const child = spawn(process.execPath, [program, ...args], {
+    env: { ...process.env, BLENDRAK_TMP: work },
+    stdio: 'pipe',
+  });
   let err = '';
   child.stderr.on('data', (text: Buffer) => (err += text.toString()));
   return { child, ended: new Promise((done) => child.once('exit', (code) => done({ code: code ?? -1, err }))) };
@@ -111,14 +118,15 @@ describe('a file to be written', () => {
 describe('a command that ends early', () => {
   const spaces = (): string[] => readdirSync(work);
   const report = join(path, 'early.json');
-  const merging = () =>
-    start(['merge', frames, '--kind', 'focus-stack', '--out', join(path, 'm.tif'), '--report', report]);
+  const merging = (program = CLI) =>
+    start(['merge', frames, '--kind', 'focus-stack', '--out', join(path, 'm.tif'), '--report', report], program);
 
   it.each([
-    ['SIGINT', 130],
-    ['SIGTERM', 143],
-  ] as const)('by %s leaves nothing behind', async (signal, expected) => {
-    const { child, ended } = merging();
+    ['SIGINT', 130, CLI],
+    ['SIGTERM', 143, CLI],
+    ['SIGTERM', 143, ENTRY],
+  ] as const)('by %s leaves nothing behind (%d)', async (signal, expected, program) => {
+    const { child, ended } = merging(program);
     await until(
       async () => spaces(),
       (names) => names.length > 0,
@@ -127,6 +135,21 @@ describe('a command that ends early', () => {
     expect((await ended).code).toBe(expected);
     expect([spaces(), existsSync(report), existsSync(join(path, 'm.tif'))]).toEqual([[], false, false]);
     expect(readdirSync(path).filter((name) => name.includes('blendrak-part'))).toEqual([]);
+  });
+
+  it('by kill -9 of the entry point ends soon after, and leaves nothing behind', async () => {
+    const { child, ended } = merging(ENTRY);
+    await until(
+      async () => spaces(),
+      (names) => names.length > 0,
+    );
+    child.kill('SIGKILL');
+    await ended;
+    await until(
+      async () => spaces(),
+      (names) => names.length === 0,
+    );
+    expect([existsSync(report), existsSync(join(path, 'm.tif'))]).toEqual([false, false]);
   });
 
   it('by kill -9 leaves what the next run removes, and nobody else’s folder', async () => {
