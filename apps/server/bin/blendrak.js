@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 
 /**
  * How the C library keeps memory, which it only asks for when a process starts: large blocks go back to the system as soon as they are free, instead of
- * staying between small ones that are not. The peak is a sixth lower, for a twentieth more time (docs/performance.md).
+ * staying between small ones that are not. The peak is a sixth lower, for some 6 % more time (docs/performance.md).
  */
 const THRIFTY = { MALLOC_ARENA_MAX: '2', MALLOC_MMAP_THRESHOLD_: '131072', MALLOC_TRIM_THRESHOLD_: '131072' };
 
