@@ -28,9 +28,8 @@ function runThriftily() {
     stdio: 'inherit',
     env: { ...process.env, ...THRIFTY, BLENDRAK_STARTED_BY: String(process.pid) },
   });
-  // A terminal tells both of an interrupt by itself.
-  process.on('SIGINT', () => !process.stdin.isTTY && child.kill('SIGINT'));
-  for (const signal of ['SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal));
+  // A terminal tells both of an interrupt by itself: to hear of it twice does no harm.
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal));
   child.on('error', (error) => {
     process.stderr.write(`blendrak: could not be started: ${error.message}\n`);
     process.exit(2);

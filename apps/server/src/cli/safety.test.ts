@@ -124,13 +124,15 @@ describe('a command that ends early', () => {
   it.each([
     ['SIGINT', 130, CLI],
     ['SIGTERM', 143, CLI],
+    ['SIGINT', 130, ENTRY],
     ['SIGTERM', 143, ENTRY],
-  ] as const)('by %s leaves nothing behind (%d)', async (signal, expected, program) => {
+  ] as const)('by %s, told twice, leaves nothing behind (%d)', async (signal, expected, program) => {
     const { child, ended } = merging(program);
     await until(
       async () => spaces(),
       (names) => names.length > 0,
     );
+    child.kill(signal);
     child.kill(signal);
     expect((await ended).code).toBe(expected);
     expect([spaces(), existsSync(report), existsSync(join(path, 'm.tif'))]).toEqual([[], false, false]);

@@ -58,7 +58,8 @@ export function tidyWhenInterrupted(): void {
     ['SIGTERM', 143],
     ['SIGHUP', 129],
   ] as const) {
-    process.once(signal, () => {
+    // Told again meanwhile, it goes on tidying: without a listener the second signal would end it at once.
+    process.on(signal, () => {
       UNFINISHED.forEach(removeAll);
       process.stderr.write('blendrak: interrupted; nothing was written.\n');
       process.exit(code);
