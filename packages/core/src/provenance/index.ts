@@ -1,2 +1,2 @@
 // Explanation: which frame, or which mixture of frames, a merge shows.
-export { pixelLikeness, explainCells, NONE_OF_THEM, type Explanation } from './explainCells';
+export { pixelLikeness, explainCells, NONE_OF_THEM, type Explanation, type Likeness } from './explainCells';

@@ -3,7 +3,7 @@
 import { toneSquared, type CellPicture, type CellStack } from '../../cells';
 import { colourDifference, quantile } from '../../image';
 import { detailAt } from '../foreignShare';
-import { pixelLikeness } from '../../provenance';
+import { pixelLikeness, type Likeness } from '../../provenance';
 import { MERGE_KINDS, type Layer } from './layer';
 
 export interface ToneMaps extends Readonly<Record<string, Uint8Array | Float32Array>> {
@@ -102,12 +102,14 @@ interface Witness {
 }
 
 function makeWitnesses(stack: CellStack): (frame: number) => Witness {
-  const { allowed } = pixelLikeness(stack);
+  // What it works out for all cells is only asked where frames are in one tone.
+  let likeness: Likeness | null = null;
   return (k) => {
     const frame = stack.frames[k]!;
     const { relation, valid, residual } = frame;
     if (relation) return { telling: relation.telling, fits: (i) => relation.misfit[i]! < EXPLAINS };
     // In one tone pixels are compared; a step of tone or colour itself is no reason against a frame.
+    const { allowed } = (likeness ??= pixelLikeness(stack));
     const toned = toneApart(stack.merge!, frame);
     return { telling: valid, fits: (i) => residual[i]! - toned[i]! < allowed(frame, i) };
   };
