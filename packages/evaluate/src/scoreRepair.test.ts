@@ -1,6 +1,6 @@
 // What a repair is worth, on pictures whose errors are known.
 import type { Fault } from '@blendrak/scene';
-import { scoreRepair, type RgbPicture } from './scoreRepair';
+import { MENDED, scoreRepair, type RgbPicture } from './scoreRepair';
 
 const [W, H] = [64, 32];
 const picture = (value: (x: number, y: number) => number): RgbPicture => {
@@ -21,17 +21,14 @@ const faults = [fault(0, 4), fault(4, 8)];
 
 it('a fault is mended when seven tenths of its error are gone, and not before', () => {
   const score = scoreRepair(wrong(40, 40), wrong(12, 13), clean, faults);
-  expect(score).toMatchObject({ repairable: 2, mended: 1 });
   expect(score.falls.map((v) => v!.toFixed(3))).toEqual(['0.700', '0.675']);
-  expect(scoreRepair(wrong(40, 40), wrong(-12, 0), clean, faults).mended).toBe(2);
+  expect(score.falls.map((v) => v! >= MENDED)).toEqual([true, false]);
+  expect(scoreRepair(wrong(40, 40), wrong(-12, 0), clean, faults).falls.every((v) => v! >= MENDED)).toBe(true);
 });
 
 it('what no frame repairs, and what is there by nature, is not asked for', () => {
   const some = [fault(0, 4, { repairable: false }), fault(4, 8, { natural: true })];
-  expect(scoreRepair(wrong(40, 40), wrong(40, 40), clean, some)).toMatchObject({
-    ...{ repairable: 0, mended: 0 },
-    falls: [null, null],
-  });
+  expect(scoreRepair(wrong(40, 40), wrong(40, 40), clean, some)).toMatchObject({ falls: [null, null] });
 });
 
 it('damage is what changed outside the faults, in ΔE00; nothing where nothing changed', () => {

@@ -11,9 +11,6 @@ export interface RgbPicture {
 }
 
 export interface RepairScore {
-  /** Seeded faults that a frame can repair, and how many of them lost so much of their error that they count as mended. */
-  readonly repairable: number;
-  readonly mended: number;
   /** By fault, as they were given: share of its error that is gone, below 0 where it grew; null for those that are not asked for. */
   readonly falls: readonly (number | null)[];
   /** Mean ΔE00 by which the repair changed what was not wrong. */
@@ -42,7 +39,6 @@ export function scoreRepair(
     const before = rms(faulty, clean, f.cells);
     return before > 0 ? 1 - rms(repaired, clean, f.cells) / before : 0;
   });
-  const asked = falls.filter((fall) => fall !== null);
   const wrong = new Set(faults.flatMap((f) => f.cells));
   const across = Math.floor(clean.width / CELL_PX);
   const cells = across * Math.floor(clean.height / CELL_PX);
@@ -52,10 +48,7 @@ export function scoreRepair(
     sum += colourDifference(meanColour(faulty, i, across), meanColour(repaired, i, across));
     n += 1;
   }
-  return {
-    ...{ repairable: asked.length, mended: asked.filter((fall) => fall >= MENDED).length, falls },
-    damage: n === 0 ? 0 : sum / n,
-  };
+  return { falls, damage: n === 0 ? 0 : sum / n };
 }
 
 function rms(a: RgbPicture, b: RgbPicture, cells: readonly number[]): number {

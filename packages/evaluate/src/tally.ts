@@ -1,7 +1,7 @@
 // Scores of many scenes added up into the table of what the product must reach.
 import { DEFECT_WORDS, type DefectWord } from '@blendrak/contract';
-import type { SetKind } from '@blendrak/scene';
-import type { RepairScore } from './scoreRepair';
+import type { Fault, SetKind } from '@blendrak/scene';
+import { MENDED, type RepairScore } from './scoreRepair';
 import type { OwnMergeScore } from './ownMergeScore';
 import type { ReportScore, ScoredFinding } from './scoreReport';
 
@@ -25,6 +25,17 @@ export interface FinishedTally {
   mostMore: number;
 }
 
+/** A fault that a frame can repair, and the share of its error that is gone; below 0 where it grew. */
+export interface RepairedFault extends Pick<Fault, 'defect' | 'plain'> {
+  readonly fall: number;
+}
+
+/** What was mended by itself of one merge, and mean ΔE00 by which the rest was changed. */
+export interface MergeRepair {
+  readonly faults: readonly RepairedFault[];
+  readonly damage: number;
+}
+
 /** What was measured in all scenes of a kind. */
 export interface KindTally {
   scenes: number;
@@ -40,7 +51,7 @@ export interface KindTally {
   /** The product's own merges. */
   merges: OwnMergeScore[];
   /** What was mended by itself in the faulty merges. */
-  repairs: Omit<RepairScore, 'falls'>[];
+  repairs: MergeRepair[];
   seconds: { render: number; inspect: number; merge: number; repair: number };
   /** Why the product could not be asked, by step. */
   refusals: Map<string, string>;
@@ -104,9 +115,20 @@ export function addFinished(tally: KindTally, finishing: string, after: number, 
   sum.mostMore = Math.max(sum.mostMore, after - before);
 }
 
-/** Adds a faulty merge that was repaired by itself. */
-export function addRepair(tally: KindTally, score: Omit<RepairScore, 'falls'>): void {
-  tally.repairs.push(score);
+/**
+ * Adds a faulty merge that was repaired by itself.
+ * @param faults what was seeded, in the order of the score
+ */
+export function addRepair(
+  tally: KindTally,
+  { falls, damage }: RepairScore,
+  faults: readonly Pick<Fault, 'defect' | 'plain'>[],
+): void {
+  const asked = faults.flatMap(({ defect, plain }, k): RepairedFault[] => {
+    const fall = falls[k] ?? null;
+    return fall === null ? [] : [{ defect, plain, fall }];
+  });
+  tally.repairs.push({ faults: asked, damage });
 }
 
 export type Evaluation = ReadonlyMap<SetKind, KindTally>;
@@ -196,14 +218,24 @@ function finishedLines({ finished }: KindTally): string[] {
   );
 }
 
+function isMended({ fall }: RepairedFault): boolean {
+  return fall >= MENDED;
+}
+
 function repairLines({ repairs }: KindTally): string[] {
   if (repairs.length === 0) return ['  automatic repair: not measured'];
-  const sum = (of: (r: Omit<RepairScore, 'falls'>) => number): number => repairs.reduce((s, r) => s + of(r), 0);
-  const [asked, mended] = [sum((r) => r.repairable), sum((r) => r.mended)];
-  const damage = sum((r) => r.damage) / repairs.length;
+  const faults = repairs.flatMap((r) => r.faults);
+  const share = (of: readonly RepairedFault[]): string =>
+    `${percent(of.filter(isMended).length, of.length)} of ${of.length}`;
+  const damage = repairs.reduce((sum, r) => sum + r.damage, 0) / repairs.length;
+  const byDefect = DEFECT_WORDS.flatMap((defect) => {
+    const of = faults.filter((f) => f.defect === defect);
+    return of.length === 0 ? [] : [`${defect} ${of.filter(isMended).length}/${of.length}`];
+  });
   return [
-    `  automatic repair: ${percent(mended, asked)} of ${asked} repairable faults mended (must be ≥ 75 %), ` +
+    `  automatic repair: ${share(faults)} repairable faults mended (must be ≥ 75 %), ${share(faults.filter((f) => f.plain))} plain ones, ` +
       `ΔE00 ${damage.toFixed(3)} elsewhere (must be ≤ 0.05)`,
+    ...(byDefect.length > 0 ? [`  mended: ${byDefect.join(', ')}`] : []),
   ];
 }
 

@@ -62,6 +62,15 @@ export async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> 
   }
 }
 
+/** Workers for one piece of work after the other: those of the first stay warm for the next. They end with `close`. */
+export function keptPool(): { readonly withPool: typeof withPool; close(): Promise<void> } {
+  let pool: Pool | null = null;
+  return {
+    withPool: (work) => work((pool ??= openPool())),
+    close: async () => pool?.close(),
+  };
+}
+
 export interface MergeCommandOptions extends CommonOptions, MergeWords {
   readonly out: string;
   /** Whether what can be repaired of the merge is repaired before it is written. */
@@ -166,8 +175,15 @@ export async function inspectCommand(folder: string, options: InspectOptions): P
   );
 }
 
-/** Inspects a merge against its frames and writes the report. */
-export async function inspectFiles(folder: string, options: InspectOptions): Promise<Report> {
+/**
+ * Inspects a merge against its frames and writes the report.
+ * @param workers what runs the work; default: workers of its own, which end with it
+ */
+export async function inspectFiles(
+  folder: string,
+  options: InspectOptions,
+  workers: typeof withPool = withPool,
+): Promise<Report> {
   const given = kindOf(options.kind);
   const most = falseAlarmsOf(options.falseAlarms);
   const print = progressPrinter(options.jsonProgress ?? false);
@@ -178,7 +194,7 @@ export async function inspectFiles(folder: string, options: InspectOptions): Pro
   const annotationsTo = options.annotations ? prepareTarget('--annotations', options.annotations, inputs) : null;
   return withTargets([reportTo, annotationsTo], () =>
     withWorkspace((workspace) =>
-      withPool(async (pool) => {
+      workers(async (pool) => {
         const kind = given ?? (await kindOfFiles(paths, workspace, step(pool, print, 'look')));
         const stored = await storeAll([...paths, options.merge], workspace, step(pool, print, 'read'));
         const elsewhere = stored[stored.length - 1]!;

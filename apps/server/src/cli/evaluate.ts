@@ -160,7 +160,8 @@ async function repaired(scene: EvaluationScene, folder: string, tally: KindTally
     const order = { merge: scene.faulty, report: join(folder, 'faulty.json'), out, over: '20', isQuiet: true };
     await timed(tally, 'repair', () => repairCommand(scene.frames, order));
     const [before, after, clean] = await Promise.all([scene.faulty, out, scene.clean].map(readRgb));
-    addRepair(tally, scoreRepair(before!, after!, clean!, scene.scored.faulty.truth.faults));
+    const { faults } = scene.scored.faulty.truth;
+    addRepair(tally, scoreRepair(before!, after!, clean!, faults), faults);
   });
 }
 

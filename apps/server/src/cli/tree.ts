@@ -5,7 +5,7 @@ import { basename, dirname, join, relative, resolve } from 'node:path';
 import { z } from 'zod';
 import { reportSchema, type Report } from '@blendrak/contract';
 import { InputError, isPictureName } from '../codecs';
-import { inspectFiles } from './commands';
+import { inspectFiles, keptPool, type withPool } from './commands';
 import { EXIT, exitFor, falseAlarmsOf } from './output';
 import { parsedFile, readReport } from './reportFile';
 
@@ -66,29 +66,41 @@ export async function treeCommand(root: string, options: TreeOptions): Promise<n
   const known = options.again ? {} : readSummary(options.reports);
   let code: number = EXIT.clean;
   const entries: Record<string, Entry> = {};
-  for (const set of sets) {
-    const name = relative(root, set.folder) || '.';
-    const before = known[name];
-    entries[name] = await takeSet(set, before, options);
-    writeSummary(options.reports, entries, known);
-    code = Math.max(code, sayEntry(name, entries[name], before === entries[name], options.failOver));
+  // Starting workers takes as long as a small set.
+  const workers = keptPool();
+  try {
+    for (const set of sets) {
+      const name = relative(root, set.folder) || '.';
+      const before = known[name];
+      entries[name] = await takeSet(set, before, options, workers.withPool);
+      writeSummary(options.reports, entries, known);
+      code = Math.max(code, sayEntry(name, entries[name], before === entries[name], options.failOver));
+    }
+  } finally {
+    await workers.close();
   }
   return code;
 }
 
 /** Inspects a set, or takes what is known of it; a set that cannot be used is no reason to stop. */
-async function takeSet(set: FoundSet, before: Entry | undefined, options: TreeOptions): Promise<Entry> {
+async function takeSet(
+  set: FoundSet,
+  before: Entry | undefined,
+  options: TreeOptions,
+  workers: typeof withPool,
+): Promise<Entry> {
   if ('problem' in set.merge) return { inputs: '', report: set.report, error: set.merge.problem };
   const inputs = fingerprint(set.folder, set.merge.path);
   if (before && before.inputs === inputs && before.error === null && existsSync(set.report)) return before;
   mkdirSync(dirname(set.report), { recursive: true });
   try {
-    await inspectFiles(set.folder, {
+    const asked = {
       merge: set.merge.path,
       report: set.report,
       jsonProgress: options.jsonProgress ?? false,
       ...(options.falseAlarms !== undefined && { falseAlarms: options.falseAlarms }),
-    });
+    };
+    await inspectFiles(set.folder, asked, workers);
     return { inputs, report: set.report, error: null };
   } catch (error) {
     if (!(error instanceof InputError)) throw error;

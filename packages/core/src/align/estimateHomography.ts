@@ -38,8 +38,13 @@ export function estimateHomography(
   if (matches.length < LEAST_INLIERS) return null;
   const from = matches.map((m) => a[m.a]!);
   const to = matches.map((m) => b[m.b]!);
-  let best: number[] = [];
-  let [scale, turnRad] = [1, 0];
+  const [fromX, fromY, toX, toY] = [from.map((p) => p.x), from.map((p) => p.y), to.map((p) => p.x), to.map((p) => p.y)];
+  const roughly: AgreeingAll = {
+    ...{ fromX: Float64Array.from(fromX), fromY: Float64Array.from(fromY) },
+    ...{ toX: Float64Array.from(toX), toY: Float64Array.from(toY) },
+    limitPx: ROUGHLY * tolerancePx,
+  };
+  let [count, re, im, pivot] = [0, 1, 0, 0];
   let state = 4711;
   const next = (): number => {
     // A linear congruential sequence: the same pictures give the same result.
@@ -52,17 +57,12 @@ export function estimateHomography(
     const [qx, qy] = [to[j]!.x - to[i]!.x, to[j]!.y - to[i]!.y];
     const length = px * px + py * py;
     if (!(length > 400)) continue;
-    const re = (px * qx + py * qy) / length;
-    const im = (px * qy - py * qx) / length;
-    const limit = (ROUGHLY * tolerancePx) ** 2;
-    const found = matches.flatMap((_, n) => {
-      const [x, y] = [from[n]!.x - from[i]!.x, from[n]!.y - from[i]!.y];
-      const ex = to[i]!.x + re * x - im * y - to[n]!.x;
-      const ey = to[i]!.y + im * x + re * y - to[n]!.y;
-      return ex * ex + ey * ey < limit ? [n] : [];
-    });
-    if (found.length > best.length) [best, scale, turnRad] = [found, Math.hypot(re, im), Math.atan2(im, re)];
+    const [tryRe, tryIm] = [(px * qx + py * qy) / length, (px * qy - py * qx) / length];
+    const agreeing = countAgreeing(roughly, i, tryRe, tryIm);
+    if (agreeing > count) [count, re, im, pivot] = [agreeing, tryRe, tryIm, i];
   }
+  let best = count === 0 ? [] : [...matches.keys()].filter((n) => agrees(roughly, n, pivot, re, im));
+  const [scale, turnRad] = [Math.hypot(re, im), Math.atan2(im, re)];
   if (best.length < Math.max(LEAST_INLIERS, LEAST_SHARE * matches.length)) return null;
   const tieOf = (n: number): PlaneTie => ({
     ...{ x: from[n]!.x, y: from[n]!.y },
@@ -82,4 +82,33 @@ export function estimateHomography(
     matrix = fit(best);
   }
   return { matrix, scale, turnRad, inliers: best.map((n) => matches[n]!) };
+}
+
+/** All matches, px of a and of b, and how far from its place one may lie. */
+interface AgreeingAll {
+  readonly fromX: Float64Array;
+  readonly fromY: Float64Array;
+  readonly toX: Float64Array;
+  readonly toY: Float64Array;
+  readonly limitPx: number;
+}
+
+/** Whether match n lies where a scale and turn about match i put it. */
+function agrees(
+  { fromX, fromY, toX, toY, limitPx }: AgreeingAll,
+  n: number,
+  i: number,
+  re: number,
+  im: number,
+): boolean {
+  const [x, y] = [fromX[n]! - fromX[i]!, fromY[n]! - fromY[i]!];
+  const ex = toX[i]! + re * x - im * y - toX[n]!;
+  const ey = toY[i]! + im * x + re * y - toY[n]!;
+  return ex * ex + ey * ey < limitPx ** 2;
+}
+
+function countAgreeing(all: AgreeingAll, i: number, re: number, im: number): number {
+  let count = 0;
+  for (let n = 0; n < all.fromX.length; n++) if (agrees(all, n, i, re, im)) count++;
+  return count;
 }

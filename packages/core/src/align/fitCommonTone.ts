@@ -37,12 +37,18 @@ export function fitCommonTone(merge: ColourSamples, frames: readonly ColourSampl
   ];
   const spread = new Float32Array(n);
   const bins: number[][] = Array.from({ length: BINS }, () => []);
+  const shown: number[] = [];
+  const values: number[] = [];
   for (let i = 0; i < n; i++) {
-    const there = frames.filter((f) => !Number.isNaN(f[1][i]!));
-    if (there.length === 0 || Number.isNaN(merge[1][i]!)) continue;
-    const greens = there.map((f) => f[1][i]!);
-    spread[i] = Math.max(...greens) - Math.min(...greens);
-    for (let c = 0; c < 3; c++) source[c]![i] = c === 1 ? median(greens) : median(there.map((f) => f[c]![i]!));
+    shown.length = 0;
+    for (let k = 0; k < frames.length; k++) if (!Number.isNaN(frames[k]![1][i]!)) shown.push(k);
+    if (shown.length === 0 || Number.isNaN(merge[1][i]!)) continue;
+    values.length = shown.length;
+    for (const c of [0, 1, 2] as const) {
+      for (let k = 0; k < shown.length; k++) values[k] = frames[shown[k]!]![c][i]!;
+      source[c][i] = median(values);
+      if (c === 1) spread[i] = Math.max(...values) - Math.min(...values);
+    }
     bins[Math.min(BINS - 1, Math.floor(Math.max(0, source[1][i]!) * BINS))]!.push(i);
   }
   const chosen = bins.flatMap((bin) =>

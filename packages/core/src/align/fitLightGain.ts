@@ -39,24 +39,27 @@ export function fitLightGain(source: Planes, target: Planes, map: FrameMap): [nu
   const cells = across * Math.ceil(height / side);
   const sums = [source, target].map(() => [0, 1, 2].map(() => new Float64Array(cells)));
   const counts = new Float64Array(cells);
-  const lights = lightTable();
-  const wide = target[0].width;
+  const { width: wide, height: high } = target[0];
+  // Pairs of values by channel, looked up without asking for planes at each px.
+  const channels = ([0, 1, 2] as const).map((c) => ({ from: source[c].data, to: target[c].data }));
   for (let y = 0; y < height; y++) {
     const row = Math.floor(y / side) * across;
     for (let x = 0; x < width; x++) {
       const at = map(x + 0.5, y + 0.5);
       if (!at) continue;
-      const [tx, ty] = [Math.floor(at[0]), Math.floor(at[1])];
-      if (tx < 0 || ty < 0 || tx >= wide || ty >= target[0].height) continue;
-      const [i, j] = [y * width + x, ty * wide + tx];
-      let telling = true;
-      for (let c = 0; c < 3; c++) telling &&= isTelling(source[c]!.data[i]!) && isTelling(target[c]!.data[j]!);
-      if (!telling) continue;
+      const tx = Math.floor(at[0]);
+      const ty = Math.floor(at[1]);
+      if (tx < 0 || ty < 0 || tx >= wide || ty >= high) continue;
+      const i = y * width + x;
+      const j = ty * wide + tx;
+      let isTold = true;
+      for (let c = 0; c < 3; c++) isTold &&= isTelling(channels[c]!.from[i]!) && isTelling(channels[c]!.to[j]!);
+      if (!isTold) continue;
       const cell = row + Math.floor(x / side);
       counts[cell]! += 1;
       for (let c = 0; c < 3; c++) {
-        sums[0]![c]![cell]! += lights[Math.round(source[c]!.data[i]! * STEPS)]!;
-        sums[1]![c]![cell]! += lights[Math.round(target[c]!.data[j]! * STEPS)]!;
+        sums[0]![c]![cell]! += LIGHTS[Math.round(channels[c]!.from[i]! * STEPS)]!;
+        sums[1]![c]![cell]! += LIGHTS[Math.round(channels[c]!.to[j]! * STEPS)]!;
       }
     }
   }
@@ -65,12 +68,9 @@ export function fitLightGain(source: Planes, target: Planes, map: FrameMap): [nu
   return [gain(0), gain(1), gain(2)];
 }
 
-const STEPS = 4096;
-
 /** Linear light by encoded value: fine enough for means over many px. */
-function lightTable(): Float64Array {
-  return Float64Array.from({ length: STEPS + 1 }, (_, n) => srgbToLinear(n / STEPS));
-}
+const STEPS = 4096;
+const LIGHTS = Float64Array.from({ length: STEPS + 1 }, (_, n) => srgbToLinear(n / STEPS));
 
 function isTelling(v: number): boolean {
   return v > TELLING[0] && v < TELLING[1];

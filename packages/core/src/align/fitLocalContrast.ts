@@ -134,14 +134,20 @@ function composite(merge: ColourSamples, frames: readonly ColourSamples[], width
   const n = width * height;
   const planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const;
   const [isShown, isPicture] = [new Uint8Array(n), new Uint8Array(n)];
+  const there: number[] = [];
+  const values: number[] = [];
   for (let i = 0; i < n; i++) {
     isPicture[i] = Number.isNaN(merge[1][i]!) ? 0 : 1;
-    const there = frames.filter((f) => !Number.isNaN(f[1][i]!));
+    there.length = 0;
+    for (let k = 0; k < frames.length; k++) if (!Number.isNaN(frames[k]![1][i]!)) there.push(k);
     if (there.length > 0) isShown[i] = 1;
-    planes.forEach((plane, c) => {
-      if (there.length > 0) plane[i] = median(there.map((f) => f[c]![i]!));
-      else if (isPicture[i]) plane[i] = merge[c]![i]!;
-    });
+    values.length = there.length;
+    for (const c of [0, 1, 2] as const) {
+      if (there.length > 0) {
+        for (let k = 0; k < there.length; k++) values[k] = frames[there[k]!]![c][i]!;
+        planes[c][i] = median(values);
+      } else if (isPicture[i]) planes[c][i] = merge[c][i]!;
+    }
   }
   const known = isShown.map((v, i) => v | isPicture[i]!);
   planes.forEach((plane) => fillFrom(plane, known, width, height));
@@ -205,41 +211,44 @@ function fit(
   used: readonly number[],
 ): { amounts: number[]; deviation: number } {
   const count = 2 + surroundings.length;
+  const length = used.length;
+  // Equations in columns: source, 1, and the source over each of its surroundings.
+  const columns = Array.from({ length: count }, (_, a) =>
+    Float64Array.from(used, (i) => (a === 0 ? source[i]! : a === 1 ? 1 : source[i]! - surroundings[a - 2]![i]!)),
+  );
+  const aims = Float64Array.from(used, (i) => target[i]!);
   let found = [1, 0, ...surroundings.map(() => 0)];
   let deviation = 0;
-  const off = new Float32Array(used.length);
-  const row = [0, 1, ...surroundings.map(() => 0)];
-  const readRow = (i: number): void => {
-    row[0] = source[i]!;
-    surroundings.forEach((around, k) => (row[2 + k] = source[i]! - around[i]!));
-  };
+  const off = new Float32Array(length);
+  const weights = new Float64Array(length);
   for (let round = 0; round < ROUNDS; round++) {
-    used.forEach((i, k) => {
-      readRow(i);
-      off[k] = target[i]! - found.reduce((sum, v, a) => sum + v * row[a]!, 0);
-    });
+    for (let k = 0; k < length; k++) {
+      let sum = 0;
+      for (let a = 0; a < count; a++) sum += found[a]! * columns[a]![k]!;
+      off[k] = aims[k]! - sum;
+    }
     deviation = Math.max(LEAST_DEVIATION, 1.4826 * median(off.map(Math.abs)));
     if (round === ROUNDS - 1) break;
     // The cut narrows: at first much of the picture departs.
     const cut = AGREES * deviation * (ROUNDS - 1 - round);
-    const normal = Matrix.zeros(count, count);
-    const right = Matrix.zeros(count, 1);
-    used.forEach((i, k) => {
+    for (let k = 0; k < length; k++) {
       const q = off[k]! / cut;
-      if (q >= 1 || q <= -1) return;
-      const w = (1 - q * q) ** 2;
-      readRow(i);
-      for (let a = 0; a < count; a++) {
-        right.set(a, 0, right.get(a, 0) + w * row[a]! * target[i]!);
-        for (let b = 0; b < count; b++) normal.set(a, b, normal.get(a, b) + w * row[a]! * row[b]!);
-      }
-    });
+      weights[k] = q >= 1 || q <= -1 ? 0 : (1 - q * q) ** 2;
+    }
+    const normal = new Matrix(columns.map((a) => columns.map((b) => weightedProduct(weights, a, b))));
     const decomposed = new LuDecomposition(normal);
     if (decomposed.isSingular()) break;
+    const right = Matrix.columnVector(columns.map((a) => weightedProduct(weights, a, aims)));
     found = decomposed.solve(right).getColumn(0);
   }
   const slope = Math.max(LEAST_SLOPE, found[0]!);
   return { amounts: found.slice(2).map((v) => v / slope), deviation };
+}
+
+function weightedProduct(weights: Float64Array, a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let k = 0; k < weights.length; k++) sum += weights[k]! * a[k]! * b[k]!;
+  return sum;
 }
 
 interface Blur {

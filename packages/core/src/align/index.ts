@@ -1,5 +1,5 @@
 // Registration of frames and merges: geometry first, then tone.
-export { alignLevels, onSubject, type AlignLevel } from './levels';
+export { alignLevel, alignLevels, onSubject, type AlignLevel } from './levels';
 export { estimateSimilarity, type EstimateSimilarityOptions, type SimilarityEstimate } from './estimateSimilarity';
 export { refineByBlocks, type BlockShift, type Refinement } from './refineByBlocks';
 export { registerPair, type PairRegistration } from './registerPair';

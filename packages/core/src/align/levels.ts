@@ -26,19 +26,34 @@ const ROUNDING = 1e-6;
  * @throws ParameterError when the plane is smaller than 24 px on a side
  */
 export function alignLevels(kernels: Kernels, luma: Plane, noiseVariance: number): AlignLevel[] {
-  if (Math.min(luma.width, luma.height) < MIN_SHORT_SIDE) {
-    throw badParameter('alignLevels.luma.size', `at least ${MIN_SHORT_SIDE} px on each side`, [
-      luma.width,
-      luma.height,
-    ]);
-  }
+  checkLuma('alignLevels', luma);
   const planes = [luma];
-  for (;;) {
-    const last = planes[planes.length - 1]!;
-    if (Math.min(last.width, last.height) < 2 * MIN_SHORT_SIDE) break;
-    planes.push(halve(last));
-  }
+  for (let last = luma; canHalve(last); planes.push(last)) last = halve(last);
   return planes.map((plane, l) => makeLevel(kernels, plane, 2 ** l, noiseVariance / 4 ** l)).reverse();
+}
+
+/**
+ * The finest of these levels whose longer side is no longer than asked for; the coarsest there is when all are longer.
+ * @param longSidePx default: the finest of all
+ * @throws ParameterError when the plane is smaller than 24 px on a side
+ */
+export function alignLevel(kernels: Kernels, luma: Plane, noiseVariance: number, longSidePx = Infinity): AlignLevel {
+  checkLuma('alignLevel', luma);
+  let [plane, factor] = [luma, 1];
+  while (Math.max(plane.width, plane.height) > longSidePx && canHalve(plane)) {
+    plane = halve(plane);
+    factor *= 2;
+  }
+  return makeLevel(kernels, plane, factor, noiseVariance / factor ** 2);
+}
+
+function checkLuma(of: string, { width, height }: Plane): void {
+  if (Math.min(width, height) < MIN_SHORT_SIDE)
+    throw badParameter(`${of}.luma.size`, `at least ${MIN_SHORT_SIDE} px on each side`, [width, height]);
+}
+
+function canHalve({ width, height }: Plane): boolean {
+  return Math.min(width, height) >= 2 * MIN_SHORT_SIDE;
 }
 
 /**

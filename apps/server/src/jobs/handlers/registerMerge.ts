@@ -1,10 +1,11 @@
 // Tasks `matchMerge`, `canvas` and `mergeTies`: where frames lie in a merge made elsewhere.
 import {
-  alignLevels,
+  alignLevel,
   fitCanvas,
   matchPoints,
   measureTies,
   estimateHomography,
+  type AlignLevel,
   type FittedCanvas,
   type ShiftTie,
 } from '@blendrak/core/align';
@@ -71,16 +72,14 @@ export function mergeTiesTask({ merge, frame, fine }: TaskRequest<'mergeTies'>):
   };
   if (Math.min(part.width, part.height) < LEAST_SIDE_PX) return [];
   const level = Math.log2(unit);
-  const of = (picture: AlignedFrame, noise: number) => alignLevels(threadKernels(), lumaOf(picture, part, unit), noise);
-  const [reference, moving] = [of(whole, levelNoise(merge, level)), of(placed, levelNoise(frame, level))];
-  const pick = reference.filter((l) => fine || Math.max(l.detail.width, l.detail.height) <= COARSE_LONG_SIDE).at(-1)!;
-  const same = moving.find((l) => l.factor === pick.factor);
-  if (!same) return [];
+  const of = (picture: AlignedFrame, noise: number): AlignLevel =>
+    alignLevel(threadKernels(), lumaOf(picture, part, unit), noise, fine ? Infinity : COARSE_LONG_SIDE);
+  const [pick, moving] = [of(whole, levelNoise(merge, level)), of(placed, levelNoise(frame, level))];
   const { width, height } = pick.detail;
   const use = coverage(placed, part, unit, pick.factor, width, height);
   const px = unit * pick.factor;
   const [left, top] = [part.x * unit, part.y * unit];
-  return measureTies({ ...pick, use }, same, px, (x, y) => [x, y]).map(({ x, y, u, v, hxx, hyy }) => ({
+  return measureTies({ ...pick, use }, moving, px, (x, y) => [x, y]).map(({ x, y, u, v, hxx, hyy }) => ({
     x: x + left,
     y: y + top,
     u: u + left,
@@ -130,17 +129,19 @@ function coverage(
   };
   const covered = coveredCells(geometry, source, cells);
   const reach = Math.max(RIM_CELLS, Math.ceil(6 / perCell));
+  const [right, bottom] = [cells.width - 1, cells.height - 1];
   const at = (x: number, y: number): number =>
-    covered[Math.min(cells.height - 1, Math.max(0, y)) * cells.width + Math.min(cells.width - 1, Math.max(0, x))]!;
+    covered[Math.min(bottom, Math.max(0, y)) * cells.width + Math.min(right, Math.max(0, x))]!;
+  const inner = covered.map((_, i) => {
+    const [x, y] = [i % cells.width, Math.floor(i / cells.width)];
+    return at(x, y) & at(x - reach, y) & at(x + reach, y) & at(x, y - reach) & at(x, y + reach);
+  });
+  const cellAlong = (length: number, offset: number, last: number): Int32Array =>
+    Int32Array.from({ length }, (_, k) => Math.min(last, Math.max(0, Math.floor((k + 0.5) / perCell + offset))));
+  const columns = cellAlong(width, (part.x * unit) / CELL_PX - cells.x, right);
+  const rows = cellAlong(height, (part.y * unit) / CELL_PX - cells.y, bottom);
   const use = new Uint8Array(width * height);
-  const [offX, offY] = [(part.x * unit) / CELL_PX - cells.x, (part.y * unit) / CELL_PX - cells.y];
-  for (let y = 0; y < height; y++) {
-    const cy = Math.floor((y + 0.5) / perCell + offY);
-    for (let x = 0; x < width; x++) {
-      const cx = Math.floor((x + 0.5) / perCell + offX);
-      const inside = at(cx, cy) & at(cx - reach, cy) & at(cx + reach, cy) & at(cx, cy - reach) & at(cx, cy + reach);
-      use[y * width + x] = inside;
-    }
-  }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) use[y * width + x] = inner[rows[y]! * cells.width + columns[x]!]!;
   return use;
 }
