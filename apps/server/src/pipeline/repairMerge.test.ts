@@ -1,6 +1,7 @@
 // Which repairs are tried for a seam of a panorama, in which order, with the work itself played by stand-ins.
 import type { Detection, SetFacts } from '@blendrak/core/inspect';
-import { layShape, partsOf, type Operation } from '@blendrak/core/repair';
+import type { DefectWord } from '@blendrak/contract';
+import { fittedShape, layShape, partsOf, type Operation, type RepairSource } from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
 import { repairMerge, type TriedRepair } from './repairMerge';
 import type { StepContext } from './types';
@@ -13,15 +14,31 @@ const cells = Array.from({ length: 200 }, (_, k) => (10 + Math.floor(k / 4)) * c
 const seam: Detection = { defect: 'seam', cells, bbox: box, polygon, confidence: 0.8, measurements: {} };
 const field = (value: number) => ({ columns: 2, rows: 2, values: new Array<number>(12).fill(value) });
 
+/** What is repaired: how it is called, and what is there when it is looked at by itself. */
+interface Case {
+  readonly kind?: SetFacts['kind'];
+  readonly defect?: DefectWord;
+  readonly before?: Detection;
+}
+interface Asked {
+  readonly scene: InspectionScene;
+  readonly source: RepairSource;
+}
+
 /** Plays the tasks; what is found after a repair is up to the case. */
-async function tried(after: (acting: number, operations: readonly Operation[]) => readonly Detection[]) {
+async function tried(
+  after: (acting: number, operations: readonly Operation[]) => readonly Detection[],
+  { kind = 'panorama', defect = 'seam', before = seam }: Case = {},
+) {
   const asked: [name: string, acting: number][] = [];
-  const run = (name: string, request: { scene: InspectionScene }): Promise<unknown> => {
+  const sources: RepairSource[] = [];
+  const run = (name: string, request: Asked): Promise<unknown> => {
     const { operations } = request.scene;
     const acting = operations.flatMap(partsOf).length;
     asked.push([name, acting]);
-    if (name === 'fitMask') return Promise.resolve([{ donor: 1, points: [[150, 40], [206, 40], [206, 240], [150, 240]] }]); // prettier-ignore
-    if (name === 'recheck') return Promise.resolve(acting === 0 ? [seam] : after(acting, operations));
+    if (name === 'fitMask') sources.push(request.source);
+    if (name === 'fitMask') return Promise.resolve([{ donor: 1, shape: fittedShape([[150, 40], [206, 40], [206, 240], [150, 240]]) }]); // prettier-ignore
+    if (name === 'recheck') return Promise.resolve(acting === 0 ? [before] : after(acting, operations));
     if (name === 'nudge') return Promise.resolve(null);
     return Promise.resolve(field(name === 'evenField' ? 0.1 : 0.02));
   };
@@ -31,13 +48,13 @@ async function tried(after: (acting: number, operations: readonly Operation[]) =
   const outcome: TriedRepair[] = [];
   await repairMerge(
     scene,
-    [{ id: 'f', defect: 'seam', bbox: box, polygon, donors: [1] }],
-    { facts: { kind: 'panorama' } as SetFacts, yardsticks: {} },
+    [{ id: 'f', defect, bbox: box, polygon, donors: [1] }],
+    { facts: { kind } as SetFacts, yardsticks: {} },
     SIZE,
     context as unknown as StepContext,
     (one) => outcome.push(one),
   );
-  return { outcome, asked };
+  return { outcome, asked, sources };
 }
 
 it('the tone is evened, and what is left of the step is covered by the frame, matched to what was evened', async () => {
@@ -90,4 +107,34 @@ it('what a repair would plant in a small part of the place is spared by its mask
   const { repair } = outcome[0]!;
   expect(small.filter((c) => covers([repair!], c))).toEqual([]);
   expect(covers([repair!], cells[0]!) && covers([repair!], cells[199]!)).toBe(true);
+});
+
+it('of two repairs that close it the one after which less else is found is taken', async () => {
+  const beside: Detection = { ...seam, defect: 'ghost', cells: cells.slice(0, 40) };
+  // The evening with its cover leaves a little of something else, the evening alone nothing.
+  const { outcome } = await tried((acting) => (acting === 2 ? [beside] : []));
+  expect(outcome).toMatchObject([{ rest: 0, plants: null }]);
+  expect(partsOf(outcome[0]!.repair!)).toHaveLength(1);
+  // Where all leave it, it is a repair all the same.
+  const { outcome: others } = await tried(() => [beside]);
+  expect(others).toMatchObject([{ rest: 0, plants: null }]);
+  expect(others[0]!.repair).not.toBeNull();
+});
+
+it('a halo that is traded for softness nearly as wide is not mended, though softness is what a halo hides', async () => {
+  const halo: Detection = { ...seam, defect: 'halo' };
+  const soft = (count: number): Detection => ({ ...seam, defect: 'soft-patch', cells: cells.slice(0, count) });
+  const stack = { kind: 'focus-stack', defect: 'halo', before: halo } as const;
+  expect((await tried(() => [soft(180)], stack)).outcome).toMatchObject([{ repair: null, rest: 1 }]);
+  expect((await tried(() => [soft(30)], stack)).outcome).toMatchObject([{ rest: 0 }]);
+});
+
+it('a place that is called otherwise when it is looked at by itself is repaired as what it is called then', async () => {
+  const border: Detection = { ...seam, defect: 'border' };
+  const { sources, outcome } = await tried(() => [], { before: border });
+  expect(sources).toEqual([1, 'beside']);
+  expect(outcome).toMatchObject([{ rest: 0, plants: null }]);
+  // Where nothing is painted over what it is called, it stays what it was.
+  const gap: Detection = { ...seam, defect: 'focus-gap' };
+  expect((await tried(() => [], { before: gap })).sources).toEqual([1]);
 });

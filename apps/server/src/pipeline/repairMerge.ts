@@ -6,6 +6,7 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import {
   EVEN_MARGIN_PX,
   evenedShape,
+  fieldOver,
   fittedShape,
   isOfToneAlone,
   layShape,
@@ -15,6 +16,7 @@ import {
   placeOperation,
   proposeRepair,
   repairSources,
+  shapeRegion,
   spareCells,
   speckMask,
   type DonorPart,
@@ -59,7 +61,7 @@ export interface LookAgain {
 const AROUND_PX = 48;
 /** Below this share of its cells a finding counts as gone; the rest is the rim of the mask. */
 const GONE_SHARE = 0.15;
-/** A repair that leaves more than this helps too little to be proposed. */
+/** A repair that leaves more than this helps too little to be proposed; one that brings more than this of something else, too. */
 const HELPS_SHARE = 0.6;
 /** A detection after the repair that shares less than this of its box with those before it is new. */
 const SAME_PLACE = 0.3;
@@ -123,22 +125,24 @@ async function settle(
   finding: ToRepair,
   scene: InspectionScene,
   kept: readonly PlacedOperation[],
-  { facts, yardsticks }: LookAgain,
+  inspected: LookAgain,
   size: PictureSize,
   context: StepContext,
+  isRenamed = false,
 ): Promise<TriedRepair> {
   const { run, signal } = context;
+  const { facts, yardsticks } = inspected;
   const gridWidth = Math.floor(size.width / CELL_PX);
   const { id, polygon, defect, bbox } = finding;
   const of = { defect, kind: facts.kind, nearSide: nearEndIn(yardsticks) };
   const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, bbox, FAR_PX)] };
-  let best: TriedRepair = { findingId: id, repair: null, rest: 1, plants: null };
+  let best: TriedRepair & Left = { findingId: id, repair: null, rest: 1, beside: 0, plants: null };
   for (const source of repairSources(finding.donors, of)) {
     const fitted =
       source === 'around'
         ? []
         : await run('fitMask', { scene: acting, facts, source, polygon, ...maskGrowth(polygon, of) }, signal);
-    const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.points)]), size);
+    const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.shape.points)]), size);
     const lookWith = (operations: readonly Operation[]): Promise<readonly Detection[]> => {
       const place = { facts, yardsticks, region };
       return run('recheck', { scene: { ...scene, operations: [...operations] }, ...place }, signal);
@@ -146,7 +150,10 @@ async function settle(
     const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> =>
       lookWith([...scene.operations, ...operationsReaching(by, region, AROUND_PX)]);
     const before = await look(kept);
-    // By itself a place may be called otherwise than in the whole picture.
+    // By itself a place may be called otherwise than in the whole picture, and what it is decides what may repair it.
+    const called = calledHere(finding, before, gridWidth);
+    if (called !== null && !isRenamed)
+      return settle({ ...finding, defect: called }, scene, kept, inspected, size, context, true);
     const names = before.some((d) => d.defect === defect) ? [defect] : before.map((d) => d.defect);
     const whole = cellsOf(names, before, bbox, gridWidth);
     // What acts already, from before or for another finding, has closed it.
@@ -171,9 +178,11 @@ async function settle(
         const rest = Math.min(1, cellsOf(names, after, bbox, gridWidth) / Math.max(1, whole));
         const touched = cellsUnder(repair, region, gridWidth);
         const planted = plantedIn(after, before, finding, { gridWidth, whole, touched });
+        const beside = spoiltBeside(after, before, finding, touched) / Math.max(1, whole);
         if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
-        else if (rest < best.rest && rest <= HELPS_SHARE) best = { ...best, repair, rest, plants: null };
-        if (closes(best)) return best;
+        else if (rest <= HELPS_SHARE && beside <= HELPS_SHARE && isBetter({ rest, beside }, best))
+          best = { ...best, repair, rest, beside, plants: null };
+        if (closes(best) && best.beside <= GONE_SHARE) return best;
         const isSmall = planted && planted.cells.length <= SPARED_SHARE * whole;
         repair = isSmall && turn < MOST_SPARED ? sparing(repair, planted, gridWidth) : null;
       }
@@ -182,11 +191,56 @@ async function settle(
   return best;
 }
 
+/** What nothing is painted over without being asked: no frame has it, or it is filled from around it. */
+const UNPAINTED: readonly DefectWord[] = ['focus-gap', 'dust'];
+
+/** What a place is called where it is looked at by itself, if it is called otherwise than in the whole picture; else null. */
+function calledHere({ defect, bbox }: ToRepair, found: readonly Detection[], gridWidth: number): DefectWord | null {
+  const others = found.filter((d) => !UNPAINTED.includes(d.defect));
+  if (found.some((d) => d.defect === defect)) return null;
+  const cells = (d: Detection): number => cellsOf([d.defect], [d], bbox, gridWidth);
+  const most = others.reduce<Detection | null>((a, b) => (a && cells(a) >= cells(b) ? a : b), null);
+  return most && cells(most) > 0 ? most.defect : null;
+}
+
+/** What a repair leaves of a finding, and what shows up beside it, as shares of the finding. */
+interface Left {
+  readonly rest: number;
+  readonly beside: number;
+}
+
+/** Repairs that close a finding go before others; of two alike the one after which less is wrong. */
+function isBetter(a: Left, b: Left & { readonly repair: Operation | null }): boolean {
+  if (b.repair === null) return a.rest < b.rest;
+  const [closesA, closesB] = [a, b].map((x) => x.rest <= GONE_SHARE);
+  return closesA === closesB ? a.rest + a.beside < b.rest + b.beside : closesA!;
+}
+
+/** Cells under a repair in which something else is found that was not there before, or was not seen. */
+function spoiltBeside(
+  after: readonly Detection[],
+  before: readonly Detection[],
+  { defect }: ToRepair,
+  touched: ReadonlySet<number>,
+): number {
+  const spoilt = new Set<number>();
+  for (const d of after) {
+    if (d.defect === defect) continue;
+    const known = new Set(before.filter((b) => b.defect === d.defect).flatMap((b) => b.cells));
+    for (const i of d.cells) if (touched.has(i) && !known.has(i)) spoilt.add(i);
+  }
+  return spoilt.size;
+}
+
 /** A repair with masks that leave out what it would plant; null where nothing of it is left, or a mask is no outline. */
 function sparing({ also = [], ...own }: Operation, { cells }: Detection, gridWidth: number): Operation | null {
   const parts = [own, ...also].flatMap((part): OperationPart[] => {
-    const { shape } = part;
-    return shape.kind === 'outline' ? spareCells(shape, cells, gridWidth).map((s) => ({ ...part, shape: s })) : [];
+    const { shape, tone } = part;
+    if (shape.kind !== 'outline') return [];
+    return spareCells(shape, cells, gridWidth).map((spared) => ({
+      ...part,
+      ...{ shape: spared, tone: tone && fieldOver(tone, shapeRegion(shape), shapeRegion(spared)) },
+    }));
   });
   return asOperation(parts);
 }
@@ -219,9 +273,9 @@ function evenings(
 ): (() => Promise<Operation | null>)[] {
   const [only, ...others] = fitted;
   if (!only || others.length > 0 || !isOfToneAlone(of)) return [];
-  const { donor, points } = only;
+  const { donor, shape: mask } = only;
   const even = async (): Promise<OperationPart | null> => {
-    const shape = evenedShape(points);
+    const shape = evenedShape(mask.points);
     const tone = await run('evenField', { scene, donor, shape, marginPx: EVEN_MARGIN_PX }, signal);
     return tone && { donor: null, shape, tone };
   };

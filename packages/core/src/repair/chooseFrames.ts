@@ -3,7 +3,8 @@ import type { CellStack } from '../cells';
 import type { NearSide } from '../defocus';
 import { findComponents, outlineOf, tentSmooth } from '../image';
 import { CELL_PX } from '../kernels';
-import { proposeLabels, regulariseLabels } from '../merge';
+import { proposeLabels, regulariseLabels, VALUES_PER_CELL } from '../merge';
+import { withoutHoles } from './withoutHoles';
 
 /**
  * How frames are chosen: as a stack's merge would choose them, whose near end is given; as the merge at hand shows them; or as it shows
@@ -15,11 +16,22 @@ export type FrameChoice = NearSide | 'shown' | 'beside';
 const NO_FRAME = 255;
 /** Cells over which frames are compared around each: masks that follow every cell are ragged. */
 const SMOOTH_CELLS = 3;
-/** Parts of fewer cells go to what is around them. */
-const LEAST_PART = 16;
+/** Parts of fewer cells go to what is around them; where near edges lie in between a few matter. */
+const [LEAST_PART, LEAST_LAYER] = [16, 4];
+
+/** Outlines that lie side by side keep to their cells, steps and all. */
+const EXACT = 0.5;
 
 /** More parts than these are never made of one mask: the smallest are left out. */
 const MOST_PARTS = 150;
+
+/** Frames chosen cell by cell. */
+export interface ChosenFrames {
+  /** Index per cell; 255 where none covers it. */
+  readonly frames: Uint8Array;
+  /** R, G and B per cell, encoded, to be added to its frame there: the light of near edges taken out; null where none is. */
+  readonly lift: Float32Array | null;
+}
 
 /** A part of a mask and the frame for it. */
 export interface FramePart {
@@ -31,22 +43,33 @@ export interface FramePart {
 /**
  * Chooses a frame for each cell, of those that cover it.
  * @param inside cells of the place, which tell nothing of what is shown beside it
- * @returns indices of frames; 255 where none covers the cell
  * Cost: 50 additions per frame and cell.
  */
-export function chooseFrames(stack: CellStack, choice: FrameChoice, inside: Uint8Array): Uint8Array {
+export function chooseFrames(stack: CellStack, choice: FrameChoice, inside: Uint8Array): ChosenFrames {
   if (choice === 'first' || choice === 'last') return asMerged(stack, choice);
   const shown = closestFrames(stack);
-  return choice === 'beside' ? spreadInto(shown, inside, stack) : shown;
+  return { frames: choice === 'beside' ? spreadInto(shown, inside, stack) : shown, lift: null };
 }
 
-/** The frames that a merge of the stack would show. */
-function asMerged(stack: CellStack, side: NearSide): Uint8Array {
+/** The frames that a merge of the stack would show, freed of the light of near edges as it would free them. */
+function asMerged(stack: CellStack, side: NearSide): ChosenFrames {
   const { width, height, frames } = stack;
   const proposal = proposeLabels(stack, { nearEnd: side });
-  const labels = proposal.sides[side]!.labels.slice();
-  const { labels: even } = regulariseLabels({ width, height, labels }, proposal.weight);
-  return even.map((k, i) => (frames[k]?.valid[i] ? k : NO_FRAME));
+  const { labels: proposed, tones } = proposal.sides[side]!;
+  const { labels } = regulariseLabels({ width, height, labels: proposed.slice() }, proposal.weight);
+  const lift = new Float32Array(3 * width * height);
+  tones.cells.forEach((cell, n) => {
+    // What was given to another frame since is not to be changed.
+    if (labels[cell] !== proposed[cell]) return;
+    const [gain, ...offsets] = tones.values.subarray(n * VALUES_PER_CELL, (n + 1) * VALUES_PER_CELL);
+    offsets.forEach(
+      (offset, c) => (lift[3 * cell + c] = (gain! - 1) * frames[labels[cell]!]!.mean[c]![cell]! + offset),
+    );
+  });
+  return {
+    frames: labels.map((k, i) => (frames[k]?.valid[i] ? k : NO_FRAME)),
+    lift: tones.cells.length > 0 ? lift : null,
+  };
 }
 
 /** The frame that the merge is closest to around each cell, in whatever tone where frames differ in it. */
@@ -87,23 +110,39 @@ function spreadInto(best: Uint8Array, inside: Uint8Array, { width, height, frame
  * Cuts a mask into one part per frame and piece.
  * @param mask a flag per cell
  * @param chosen frame per cell, 255 for none
- * @returns the largest part first: smaller ones that lie in it are laid over it; 150 at most
+ * @param nearSide end of the series that is near: parts lie side by side, the farthest first, so that near edges end over what is behind
+ *   them; null for the largest part first, with smaller ones that lie in it laid over it
+ * @returns 150 at most
  */
-export function partsOfMask(mask: Uint8Array, chosen: Uint8Array, width: number, height: number): FramePart[] {
+export function partsOfMask(
+  mask: Uint8Array,
+  chosen: Uint8Array,
+  width: number,
+  height: number,
+  nearSide: NearSide | null = null,
+): FramePart[] {
   const frame = chosen.map((k, i) => (mask[i] ? k : NO_FRAME));
   const used = (): number[] => [...new Set(frame)].filter((k) => k !== NO_FRAME);
-  const piecesOf = (k: number) => findComponents({ width, height, data: frame.map((v) => (v === k ? 1 : 0)) });
+  const of = (k: number): Uint8Array => frame.map((v) => (v === k ? 1 : 0));
   for (const k of used())
-    for (const { cells } of piecesOf(k)) {
-      if (cells.length >= LEAST_PART) continue;
+    for (const { cells } of findComponents({ width, height, data: of(k) })) {
+      if (cells.length >= (nearSide ? LEAST_LAYER : LEAST_PART)) continue;
       const other = usualBeside(cells, frame, width, height);
       if (other !== null) for (const i of cells) frame[i] = other;
     }
+  const away = nearSide === 'first' ? -1 : 1;
   return used()
-    .flatMap((donor) => piecesOf(donor).map((piece) => ({ donor, piece })))
-    .sort((a, b) => b.piece.cells.length - a.piece.cells.length)
+    .flatMap((donor) =>
+      (nearSide ? withoutHoles(of(donor), width, height) : [of(donor)]).flatMap((data) =>
+        findComponents({ width, height, data }).map((piece) => ({ donor, piece })),
+      ),
+    )
+    .sort((a, b) => (nearSide ? away * (a.donor - b.donor) : b.piece.cells.length - a.piece.cells.length))
     .slice(0, MOST_PARTS)
-    .map(({ donor, piece }) => ({ donor, points: outlineOf(piece, width) }));
+    .map(({ donor, piece }) => ({
+      donor,
+      points: nearSide ? outlineOf(piece, width, EXACT) : outlineOf(piece, width),
+    }));
 }
 
 /** The frame that most cells beside a piece have; null where there is none but its own. */

@@ -1,5 +1,14 @@
 // Masks that fit their cause: grown over known differences, and no further.
-import { fitMask, likenessOf, maskGrowth, proposeRepair, repairSources, type Likeness } from './index';
+import {
+  fitMask,
+  fittedShape,
+  layeredShape,
+  likenessOf,
+  maskGrowth,
+  proposeRepair,
+  repairSources,
+  type Likeness,
+} from './index';
 
 const [W, H] = [160, 128];
 const plane = (value: (x: number, y: number) => number): Float32Array =>
@@ -123,7 +132,7 @@ describe('what is tried for a finding', () => {
   const stack = { kind: 'focus-stack', nearSide: 'last' } as const;
 
   it('is the fitted mask first, then its own outline; in the donor’s tone first, then matched where tones differ', () => {
-    const [own, fitted] = [square(40), [{ donor: 3, points: square(60) }]];
+    const [own, fitted] = [square(40), [{ donor: 3, shape: fittedShape(square(60)) }]];
     const tries = proposeRepair(own, fitted, { defect: 'ghost', ...bracket });
     expect(tries.map(({ parts, isMatched }) => [parts[0]!.shape.points === own, parts[0]!.donor, isMatched])).toEqual([
       [false, 3, false],
@@ -135,18 +144,24 @@ describe('what is tried for a finding', () => {
   });
 
   it('in parts keeps to them, and is nothing where nothing was found', () => {
-    const parts = [2, 5].map((donor) => ({ donor, points: square(10 * donor) }));
+    const parts = [2, 5].map((donor) => ({ donor, shape: layeredShape(square(10 * donor)) }));
     const tries = proposeRepair(square(40), parts, { defect: 'border', ...stack });
     expect(tries.map((t) => t.parts.map((p) => p.donor))).toEqual([[2, 5]]);
     expect(proposeRepair(square(40), [], { defect: 'border', ...stack })).toEqual([]);
   });
 
   it('comes from single frames first, but crosses a picture in parts for a border', () => {
-    const sources = (defect: 'border' | 'seam' | 'halo' | 'dust', of: typeof stack | typeof bracket) =>
-      repairSources([4, 3, 2, 1], { defect, ...of });
+    const sources = (
+      defect: 'border' | 'seam' | 'halo' | 'dust' | 'misalignment' | 'soft-patch',
+      of: typeof stack | typeof bracket,
+    ) => repairSources([4, 3, 2, 1], { defect, ...of });
     expect(sources('border', stack)).toEqual(['last', 4, 3, 2]);
     expect(sources('seam', stack)).toEqual([4, 'shown', 3, 2]);
-    expect(sources('halo', stack)).toEqual([4, 3, 2, 'last']);
+    expect(sources('soft-patch', stack)).toEqual([4, 3, 2, 'last']);
+    // Both cross depths: a merge of the place has all of it.
+    expect(sources('halo', stack)).toEqual(['last', 4, 3, 2]);
+    expect(sources('misalignment', stack)).toEqual(['last', 4, 3, 2]);
+    expect(sources('halo', bracket)).toEqual([4, 3, 2]);
     expect(sources('border', bracket)).toEqual(['beside', 4, 3, 2]);
     expect(sources('halo', bracket)).toEqual([4, 3, 2]);
     expect(sources('dust', bracket)).toEqual([4, 3, 2, 'around']);

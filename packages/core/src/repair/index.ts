@@ -38,7 +38,15 @@ export { packMaskPicture, type MaskPicture } from './maskPicture';
 export { pullStraight, type Straightening } from './pullStraight';
 export { mostPull, pullLength, reachFor, type Pull, type PullKnot } from './pull';
 export { layOutline, outlineRegion, type Outline } from './outlines';
-export { chooseFrames, outlineInMerge, partsOfMask, type FrameChoice, type FramePart } from './chooseFrames';
+export {
+  chooseFrames,
+  outlineInMerge,
+  partsOfMask,
+  type ChosenFrames,
+  type FrameChoice,
+  type FramePart,
+} from './chooseFrames';
+export { liftedTone } from './liftedTone';
 export { fillPieces } from './fillPieces';
 export { findNudge } from './findNudge';
 export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
@@ -47,6 +55,8 @@ export {
   EVEN_MARGIN_PX,
   evenedShape,
   fittedShape,
+  LAYERED_CELLS,
+  layeredShape,
   isOfToneAlone,
   maskGrowth,
   proposeRepair,
@@ -60,5 +70,5 @@ export {
 } from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
 export { fitEvening } from './evenTone';
-export { addToneField, fieldBox, fitToneField, type ToneField } from './toneField';
+export { addToneField, fieldBox, fieldOver, fitToneField, type ToneField } from './toneField';
 export { canGoOn, layOperations, renderMask, renderRepair, warpSource } from './renderRepair';

@@ -6,14 +6,16 @@ import { CELL_PX } from '../kernels';
 import type { FrameChoice } from './chooseFrames';
 import type { MaskGrowth } from './fitMask';
 import type { OutlineShape } from './shapes';
+import type { ToneField } from './toneField';
 
 type Polygon = readonly (readonly [number, number])[];
 
 /** A part of a mask, and the frame under it. */
 export interface DonorPart {
   readonly donor: number;
-  /** Outline, merge px. */
-  readonly points: Polygon;
+  readonly shape: OutlineShape;
+  /** What is to be added to the frame under its mask; left out where it is taken as it is. */
+  readonly tone?: ToneField;
 }
 
 /** A repair that is tried. */
@@ -23,6 +25,7 @@ export interface ProposedRepair {
     readonly shape: OutlineShape;
     /** By how much the donor is nudged, px. */
     readonly shift?: readonly [number, number];
+    readonly tone?: ToneField;
   }[];
   /** Whether the donors' tone is to be brought to their surroundings. */
   readonly isMatched: boolean;
@@ -85,6 +88,16 @@ export function roughGrowth(kind: MergeKind): MaskGrowth {
   return { reach: LEAST_REACH, leastGain: leastGainOf(kind), isRough: true };
 }
 
+/** Parts of one mask meet at depth edges, over which nothing must reach … */
+const LAYERED: Mask = { growPx: 0, featherPx: 3 };
+/** … so that they reach as far beyond what was fitted, in cells, as a mask does otherwise by growing and fading. */
+export const LAYERED_CELLS = 3;
+
+/** One of several outlines that lie side by side as a mask: they were fitted `LAYERED_CELLS` wider. */
+export function layeredShape(points: Polygon): OutlineShape {
+  return { kind: 'outline', points, strength: 1, ...LAYERED };
+}
+
 /** A fitted outline as a mask. */
 export function fittedShape(points: Polygon): OutlineShape {
   return { kind: 'outline', points, strength: 1, ...FITTED };
@@ -121,6 +134,9 @@ export function repairSources(donors: readonly number[], { defect, kind, nearSid
   // A strip along an edge crosses whatever lies there.
   if (defect === 'border') return merged === null ? single : [merged, ...single];
   if (kind !== 'focus-stack') return single;
+  // Beside a near edge one frame has the ground sharp and another has no light spread over it: only together they are right.
+  // Things moved or warped lie across depths.
+  if ((defect === 'halo' || defect === 'misalignment') && merged !== null) return [merged, ...single];
   // A step of tone has the frames that are shown under it; what else is wrong has mostly one frame that is right.
   if (defect === 'seam') return [...single.slice(0, 1), 'shown', ...single.slice(1)];
   return merged === null ? single : [...single, merged];
@@ -133,9 +149,12 @@ export function repairSources(donors: readonly number[], { defect, kind, nearSid
  * @returns the repairs in the order in which they are to be tried, each with its result inspected
  */
 export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { kind }: RepairCase): ProposedRepair[] {
-  const repairs = [fitted.map(({ donor, points }) => ({ donor, shape: fittedShape(points) }))];
+  const repairs: ProposedRepair['parts'][] = [
+    fitted.map(({ donor, shape, tone }) => ({ donor, shape, ...(tone && { tone }) })),
+  ];
   const [only, ...others] = fitted;
-  if (only && others.length === 0) repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
+  if (only && others.length === 0 && only.shape.growPx > 0)
+    repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
   const tones = kind === 'focus-stack' ? [false] : [false, true];
   return repairs
     .filter((parts) => parts.length > 0)

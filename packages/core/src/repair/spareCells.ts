@@ -1,5 +1,6 @@
 // A mask that spares places: where its donor would bring another defect, what is there stays.
 import { dilate, findComponents, outlineOf } from '../image';
+import { withoutHoles } from './withoutHoles';
 import { CELL_PX } from '../kernels';
 import type { OutlineShape } from './shapes';
 import { layOutline, outlineRegion } from './outlines';
@@ -39,17 +40,4 @@ export function spareCells(shape: OutlineShape, spared: Iterable<number>, gridWi
       growPx: 0,
       points: outlineOf(component, width).map(([u, v]) => [(u + x) * CELL_PX, (v + y) * CELL_PX] as const),
     }));
-}
-
-/** A mask in parts that lie side by side, parted through its holes: an outline has none. */
-function withoutHoles(mask: Uint8Array, width: number, height: number): Uint8Array[] {
-  const outside = Uint8Array.from(mask, (m) => (m ? 0 : 1));
-  const cuts = findComponents({ width, height, data: outside })
-    .filter(({ box }) => box.x > 0 && box.y > 0 && box.x + box.width < width && box.y + box.height < height)
-    .map(({ box }) => box.x + Math.floor(box.width / 2))
-    .sort((a, b) => a - b);
-  return [0, ...cuts].map((from, n) => {
-    const to = cuts[n] ?? width;
-    return mask.map((m, i) => (m && i % width >= from && i % width < to ? 1 : 0));
-  });
 }

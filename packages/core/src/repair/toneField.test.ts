@@ -3,7 +3,16 @@ import { allocPlanes, planeView, type Kernels } from '../kernels';
 import { openTestKernels } from '../testing/openTestKernels';
 import { blockTexture } from '../testing/pictures';
 import { frameOf } from '../testing/stack';
-import { addToneField, fitToneField, layShape, renderRepair, shapeRegion, type OutlineShape } from './index';
+import {
+  addToneField,
+  fieldOver,
+  fitToneField,
+  layShape,
+  renderRepair,
+  shapeRegion,
+  type OutlineShape,
+  type ToneField,
+} from './index';
 
 let kernels: Kernels;
 beforeAll(async () => {
@@ -134,4 +143,31 @@ it('that reaches beyond what the mask touches adds the same at the same places',
   [0, 1, 2].forEach((c) => planeView(kernels, planes, c).fill(0));
   addToneField(kernels, planes, { x: 90, y: 50, width: 1, height: 1 }, { ...field, marginPx: 32 }, inner);
   expect(planeView(kernels, planes, 0)[0]).toBeCloseTo(addedAt(field, 90, 50), 6);
+});
+
+it('holds as it did over a part of its box, and beyond it as at its rim', () => {
+  const field = fit((x, y) => 0.0004 * (x - 80) - 0.0002 * (y - 64))!;
+  const [from, part] = [
+    { x: 0, y: 0, width: W, height: H },
+    { x: 30, y: 20, width: 90, height: 70 },
+  ];
+  const moved = fieldOver(field, from, part);
+  expect([moved.columns, moved.rows]).toEqual([
+    Math.round((field.columns * 90) / W),
+    Math.round((field.rows * 70) / H),
+  ]);
+  const added = (of: ToneField, box: typeof from, x: number, y: number): number =>
+    kernels.scope(() => {
+      const planes = allocPlanes(kernels, 1, 1, 3);
+      [0, 1, 2].forEach((c) => planeView(kernels, planes, c).fill(0));
+      addToneField(kernels, planes, { x, y, width: 1, height: 1 }, of, box);
+      return planeView(kernels, planes, 0)[0]!;
+    });
+  for (const [x, y] of [
+    [45, 40],
+    [80, 55],
+    [105, 70],
+  ] as const)
+    expect(added(moved, part, x, y)).toBeCloseTo(added(field, from, x, y), 3);
+  expect(added(moved, part, 0, 55)).toBeCloseTo(added(moved, part, 30, 55), 5);
 });

@@ -23,6 +23,8 @@ const MOST_OFFSET = 0.2;
 /** A node is known where so much of its part lies around the mask. */
 const KNOWN_SHARE = 0.04;
 const SWEEPS = 400;
+/** Nodes along each side that a record may hold. */
+const MOST_KEPT_NODES = 64;
 
 /**
  * Fits a field: the mean difference around the mask where the mask is none, solved for evenly (Laplace) where it is.
@@ -75,6 +77,47 @@ export function fieldBox({ x, y, width, height }: Region, marginPx = 0): Region 
   return { x: x - marginPx, y: y - marginPx, width: width + 2 * marginPx, height: height + 2 * marginPx };
 }
 
+/**
+ * The same field over another box: what held for a mask still holds for a part of it.
+ * @param from what the mask could touch for which it was fitted, merge px
+ * @param to what the mask can touch that it is for now
+ */
+export function fieldOver(field: ToneField, from: Region, to: Region): ToneField {
+  const { columns, rows, levels = 1, values, marginPx } = field;
+  const [was, is] = [fieldBox(from, marginPx), fieldBox(to, marginPx)];
+  const [across, down] = [nodesFor(columns, is.width / was.width), nodesFor(rows, is.height / was.height)];
+  const xs = Array.from({ length: across }, (_, k) =>
+    nodeAt(is.x + ((k + 0.5) * is.width) / across, was.x, was.width, columns),
+  );
+  const ys = Array.from({ length: down }, (_, k) =>
+    nodeAt(is.y + ((k + 0.5) * is.height) / down, was.y, was.height, rows),
+  );
+  const out: number[] = [];
+  for (let level = 0; level < levels; level++)
+    for (const [y0, fy] of ys)
+      for (const [x0, fx] of xs)
+        for (let c = 0; c < 3; c++) {
+          const at = 3 * ((level * rows + y0) * columns + x0) + c;
+          const below = at + 3 * columns;
+          const upper = values[at]! * (1 - fx) + values[at + 3]! * fx;
+          const lower = values[below]! * (1 - fx) + values[below + 3]! * fx;
+          out.push(Number((upper * (1 - fy) + lower * fy).toFixed(5)));
+        }
+  return { ...field, columns: across, rows: down, values: out };
+}
+
+/** As many nodes for a side as keep their distance. */
+function nodesFor(count: number, ratio: number): number {
+  return Math.max(2, Math.min(MOST_KEPT_NODES, Math.round(count * ratio)));
+}
+
+/** The node before a place, and how far on to the next it lies, 0..1; outermost values hold beyond. */
+function nodeAt(at: number, from: number, length: number, nodes: number): readonly [number, number] {
+  const v = Math.min(nodes - 1, Math.max(0, ((at - from) / length) * nodes - 0.5));
+  const node = Math.min(nodes - 2, Math.floor(v));
+  return [node, v - node];
+}
+
 /** Gauss–Seidel sweeps: an unknown node becomes the mean of its neighbours until nothing changes. */
 function spread(values: Float64Array, isKnown: readonly boolean[], columns: number, rows: number): void {
   // From the mean of what is known the sweeps have less far to go.
@@ -125,15 +168,13 @@ export function addToneField(
 ): void {
   const box = fieldBox(touched, marginPx);
   const views = [0, 1, 2].map((c) => planeView(kernels, planes, c));
-  const along = (at: number, from: number, length: number, nodes: number): number =>
-    Math.min(nodes - 1, Math.max(0, ((at - from) / length) * nodes - 0.5));
+  const along = Array.from({ length: part.width }, (_, x) =>
+    nodeAt((part.x + x + 0.5) * scale, box.x, box.width, columns),
+  );
   for (let y = 0; y < part.height; y++) {
-    const v = along((part.y + y + 0.5) * scale, box.y, box.height, rows);
-    const [y0, fy] = [Math.min(rows - 2, Math.floor(v)), v - Math.min(rows - 2, Math.floor(v))];
+    const [y0, fy] = nodeAt((part.y + y + 0.5) * scale, box.y, box.height, rows);
     for (let x = 0; x < part.width; x++) {
-      const u = along((part.x + x + 0.5) * scale, box.x, box.width, columns);
-      const x0 = Math.min(columns - 2, Math.floor(u));
-      const fx = u - x0;
+      const [x0, fx] = along[x]!;
       const i = y * part.width + x;
       const lightness =
         levels === 1 ? 0 : (levels - 1) * (0.2126 * views[0]![i]! + 0.7152 * views[1]![i]! + 0.0722 * views[2]![i]!);

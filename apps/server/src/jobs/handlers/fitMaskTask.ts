@@ -1,17 +1,25 @@
 // Task `fitMask`: how far around a finding a mask has to reach for its rim to lie where merge and source agree, and which frame is under
 // each part of it.
-import { leastNoise, noiseAt, type Region } from '@blendrak/core/image';
+import { dilate, leastNoise, noiseAt, type Region } from '@blendrak/core/image';
 import { CELL_PX, planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
   addToneField,
   chooseFrames,
   fitMask,
+  fittedShape,
   fitToneField,
+  LAYERED_CELLS,
+  layeredShape,
   layShape,
+  liftedTone,
   likenessOf,
   outlineInMerge,
   partsOfMask,
   renderRepair,
+  shapeRegion,
+  type ChosenFrames,
+  type DonorPart,
+  type FrameChoice,
   type OperationPart,
   type OutlineShape,
 } from '@blendrak/core/repair';
@@ -45,12 +53,17 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
   const region = { x: box.x / scale, y: box.y / scale, width: onGrid(box.width), height: onGrid(box.height) };
   const [across, down] = [region.width / CELL_PX, region.height / CELL_PX];
   const inside = cellsIn(areaOf([polygon], region, scale), across, down);
-  const chosen = isSingle ? new Uint8Array(across * down).fill(source) : chosenIn(request, region, inside);
-  const whole = partsOfMask(new Uint8Array(across * down).fill(1), chosen, across, down);
-  const layer = whole.map(({ donor, points }): OperationPart => ({
-    donor,
-    shape: outline(outlineInMerge(points, box, scale), isSingle ? AROUND_PX : OVERLAP_PX),
-  }));
+  const chosen: ChosenFrames = isSingle
+    ? { frames: new Uint8Array(across * down).fill(source), lift: null }
+    : chosenIn({ ...request, source }, region, inside);
+  const grid = { width: across, height: down, x: region.x, y: region.y };
+  const nearSide = source === 'first' || source === 'last' ? source : null;
+  const whole = partsOfMask(new Uint8Array(across * down).fill(1), chosen.frames, across, down, nearSide);
+  const layer = whole.map(({ donor, points }): OperationPart => {
+    const shape = outline(outlineInMerge(points, box, scale), isSingle ? AROUND_PX : nearSide ? 0 : OVERLAP_PX);
+    const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);
+    return { donor, shape, ...(tone && { tone }) };
+  });
   const mask = kernels.scope(() => {
     const viewsOf = (planes: KernelPlanes, count: number): Float32Array[] =>
       Array.from({ length: count }, (_, c) => planeView(kernels, planes, c));
@@ -69,15 +82,21 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     const start = Array.from(inside.keys()).filter((i) => inside[i]);
     return fitMask(alike, start, request);
   });
-  return partsOfMask(mask, chosen, across, down).map(({ donor, points }) => ({
-    donor,
-    points: outlineInMerge(points, box, scale),
-  }));
+  const wide = nearSide ? dilate({ width: across, height: down, data: mask }, LAYERED_CELLS).data : mask;
+  return partsOfMask(wide, chosen.frames, across, down, nearSide).map(({ donor, points }): DonorPart => {
+    const drawn = outlineInMerge(points, box, scale);
+    const shape = nearSide ? layeredShape(drawn) : fittedShape(drawn);
+    const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);
+    return { donor, shape, ...(tone && { tone }) };
+  });
 }
 
 /** Frames chosen place by place, on the cells of a region at full size. */
-function chosenIn({ scene, facts, source }: TaskRequest<'fitMask'>, region: Region, inside: Uint8Array): Uint8Array {
-  if (typeof source === 'number') return inside;
+function chosenIn(
+  { scene, facts, source }: TaskRequest<'fitMask'> & { readonly source: FrameChoice },
+  region: Region,
+  inside: Uint8Array,
+): ChosenFrames {
   // What is known in larger px says nothing of the merge's own.
   const stack = readCells(scene, facts.kind, region, facts.working.unitPx === 1 ? facts : undefined);
   const [left, top] = [(region.x - stack.region.x) / CELL_PX, (region.y - stack.region.y) / CELL_PX];
@@ -85,8 +104,12 @@ function chosenIn({ scene, facts, source }: TaskRequest<'fitMask'>, region: Regi
   const at = (i: number): number => (top + Math.floor(i / across)) * stack.width + left + (i % across);
   const wide = new Uint8Array(stack.width * stack.height);
   inside.forEach((v, i) => (wide[at(i)] = v));
-  const chosen = chooseFrames(stack, source, wide);
-  return Uint8Array.from({ length: across * down }, (_, i) => chosen[at(i)]!);
+  const { frames, lift } = chooseFrames(stack, source, wide);
+  return {
+    frames: Uint8Array.from({ length: across * down }, (_, i) => frames[at(i)]!),
+    lift:
+      lift && Float32Array.from({ length: 3 * across * down }, (_, n) => lift[3 * at(Math.floor(n / 3)) + (n % 3)]!),
+  };
 }
 
 function outline(points: OutlineShape['points'], growPx: number): OutlineShape {

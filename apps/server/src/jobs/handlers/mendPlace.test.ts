@@ -89,12 +89,13 @@ describe('a place that is mended', () => {
     });
     expect([...new Set(parts.map((p) => p.donor))].sort()).toEqual([0, 1]);
     // Each lies where its frame reaches, and none far below the strip.
-    for (const { donor, points } of parts) {
+    for (const { donor, shape } of parts) {
+      const { points } = shape;
       const xs = points.map(([x]) => x);
       expect(donor === 0 ? Math.max(...xs) <= W / 2 + 20 : Math.min(...xs) >= W / 2 - 20).toBe(true);
       expect(Math.max(...points.map(([, y]) => y))).toBeLessThanOrEqual(36);
     }
-    const reach = parts.flatMap(({ points }) => points.map(([x]) => x));
+    const reach = parts.flatMap(({ shape }) => shape.points.map(([x]) => x));
     expect([Math.min(...reach), Math.max(...reach)]).toEqual([0, W]);
   });
 

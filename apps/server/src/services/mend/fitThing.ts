@@ -1,6 +1,6 @@
 // A thing from one frame alone: whoever repairs draws around it roughly, and the mask is fitted to where frame and merge differ.
 import { maskShapeSchema, type HandOrderOf, type NewOperation } from '@blendrak/contract';
-import { fittedShape, roughGrowth } from '@blendrak/core/repair';
+import { roughGrowth } from '@blendrak/core/repair';
 import { RequestError } from '../../shared/requestError';
 import type { Services } from '../context';
 import { frameNameOf } from './frameNameOf';
@@ -25,9 +25,9 @@ export async function fitThing(
       409,
       `${name} shows nothing else there than the merge. Accepted: an outline around what differs.`,
     );
-  const [first, ...also] = parts.map(({ points }) => ({
+  const [first, ...also] = parts.map(({ shape }) => ({
     donor,
-    shape: maskShapeSchema.parse(fittedShape(points)),
+    shape: maskShapeSchema.parse(shape),
   }));
   return { kind: 'paint', ...first!, ...(also.length > 0 && { also }) };
 }

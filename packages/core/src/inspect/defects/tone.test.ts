@@ -1,4 +1,5 @@
 // Defects of tone: a step along a line, a patch at the end of the scale; and what is none of them.
+import type { Detection } from '../detection';
 import type { AlignedFrame } from '../../frame';
 import type { Plane } from '../../image';
 import type { Kernels } from '../../kernels';
@@ -98,6 +99,24 @@ describe('the end of the scale, in a bracket', () => {
     expect(found[0]!.bbox.x).toBeGreaterThan(96);
     expect(found[0]!.bbox.x + found[0]!.bbox.width).toBeLessThan(244);
     expect(trace(found[0]!)).toMatchObject({ donor: 1, repairable: true });
+  });
+
+  it('what stands before a window in a longer exposure alone moved there: the shorter one shows white, and nothing was lost', () => {
+    const LONGER = 1.3;
+    const isBob = (x: number, y: number): boolean => Math.hypot(x - 170, y - 150) < 32;
+    const white = made((x, y, i) => (inside(x, y) ? 1 : scene.data[i]!));
+    const passing = made((x, y, i) => (isBob(x, y) ? 0.2 + 0.3 * texture[i]! : Math.min(1, LONGER * white.data[i]!)));
+    const frames = (short: Plane): AlignedFrame[] => [
+      frameOf(kernels, addNoise(short, 0.003, 1)),
+      { ...frameOf(kernels, addNoise(passing, 0.003, 2)), tone: [[0, 1 / LONGER], [0, 1 / LONGER], [0, 1 / LONGER]] }, // prettier-ignore
+    ];
+    const lostIn = (short: Plane): Detection[] =>
+      inspectSmall(kernels, 'bracket', frameOf(kernels, addNoise(white, 0.003, 9)), frames(short)).found.filter(
+        (d) => d.measurements['highlightsLost'],
+      );
+    expect(lostIn(white)).toEqual([]);
+    // The same in both exposures is there, and the merge lost it.
+    expect(lostIn(made((x, y, i) => (isBob(x, y) ? passing.data[i]! / LONGER : white.data[i]!))).length).toBe(1);
   });
 
   it('white where no exposure has anything is said to be so, and nothing repairs it; a lamp may be white', () => {

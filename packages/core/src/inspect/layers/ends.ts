@@ -1,5 +1,5 @@
 // Layer: where the merge is at its end, and a frame has structure there.
-import type { CellStack } from '../../cells';
+import type { CellFrame, CellStack } from '../../cells';
 import { detailAt } from '../foreignShare';
 import type { Layer } from './layer';
 
@@ -22,6 +22,9 @@ const DARKER = 0.12;
 /** What is left at an end is this share of a frame's detail at most. */
 const FLAT = 0.25;
 
+/** Of two exposures one was given less light where its white lies higher by this factor, as both are toned. */
+const LESS_LIGHT = 1.05;
+
 export const ends: Layer<EndsMaps, null, null> = {
   name: 'ends',
   kinds: ['bracket'],
@@ -43,7 +46,7 @@ export const ends: Layer<EndsMaps, null, null> = {
       let most = 0;
       for (let k = 0; k < frames.length; k++) {
         const frame = frames[k]!;
-        if (!frame.relation?.telling[i]) continue;
+        if (!tells(frame, i) || (end === 1 && isContradicted(frame, frames, i))) continue;
         const detail = detailAt(frame, i);
         if (detail <= most || own > FLAT * detail) continue;
         most = detail;
@@ -66,14 +69,24 @@ function isBurnt({ frames }: CellStack, i: number): boolean {
   return isCovered;
 }
 
+function tells({ relation }: CellFrame, i: number): boolean {
+  return relation !== null && relation.telling[i] === 1;
+}
+
+/** Whether a frame shows something in front of what is white in one that was given less light: another moment, no structure that was lost. */
+function isContradicted({ relation }: CellFrame, frames: readonly CellFrame[], i: number): boolean {
+  return frames.some((f) => f.relation?.burnt[i] === 1 && f.relation.top > LESS_LIGHT * relation!.top);
+}
+
 /** How much brighter a channel at white is than every frame that tells has it, encoded; 0 where some frame has it as bright. */
 function tornTone({ merge, frames }: CellStack, i: number): number {
   let worst = 0;
   merge!.mean.forEach((plane, c) => {
     if (plane[i]! < WHITE) return;
     let least = Infinity;
-    for (const { relation, mean } of frames)
-      if (relation?.telling[i]) least = Math.min(least, plane[i]! - mean[c as 0 | 1 | 2][i]!);
+    for (const frame of frames)
+      if (tells(frame, i) && !isContradicted(frame, frames, i))
+        least = Math.min(least, plane[i]! - frame.mean[c as 0 | 1 | 2][i]!);
     if (least !== Infinity && least > DARKER) worst = Math.max(worst, least);
   });
   return worst / 2;
