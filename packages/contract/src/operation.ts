@@ -91,11 +91,14 @@ export const operationPartSchema = z.strictObject({
   pull: pullSchema.optional(),
 });
 
+/** Parts that an operation may have beside its first. */
+export const MOST_FURTHER_PARTS = 200;
+
 /** What an operation does; never changed once it is there. */
 export const newOperationSchema = operationPartSchema.extend({
   kind: z.literal('paint'),
   /** Further parts, laid after the first in order: several sources each mend a part of one place. */
-  also: z.array(operationPartSchema).max(200).optional(),
+  also: z.array(operationPartSchema).max(MOST_FURTHER_PARTS).optional(),
 });
 
 /** A finding that is to be filled from the picture around it. */

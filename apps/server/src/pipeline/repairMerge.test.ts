@@ -27,7 +27,7 @@ interface Asked {
 
 /** Plays the tasks; what is found after a repair is up to the case. */
 async function tried(
-  after: (acting: number, operations: readonly Operation[]) => readonly Detection[],
+  after: (acting: number, operations: readonly Operation[], sources: readonly RepairSource[]) => readonly Detection[],
   { kind = 'panorama', defect = 'seam', before = seam }: Case = {},
 ) {
   const asked: [name: string, acting: number][] = [];
@@ -38,7 +38,7 @@ async function tried(
     asked.push([name, acting]);
     if (name === 'fitMask') sources.push(request.source);
     if (name === 'fitMask') return Promise.resolve([{ donor: 1, shape: fittedShape([[150, 40], [206, 40], [206, 240], [150, 240]]) }]); // prettier-ignore
-    if (name === 'recheck') return Promise.resolve(acting === 0 ? [before] : after(acting, operations));
+    if (name === 'recheck') return Promise.resolve(acting === 0 ? [before] : after(acting, operations, sources));
     if (name === 'nudge') return Promise.resolve(null);
     return Promise.resolve(field(name === 'evenField' ? 0.1 : 0.02));
   };
@@ -129,12 +129,15 @@ it('a halo that is traded for softness nearly as wide is not mended, though soft
   expect((await tried(() => [soft(30)], stack)).outcome).toMatchObject([{ rest: 0 }]);
 });
 
-it('a place that is called otherwise when it is looked at by itself is repaired as what it is called then', async () => {
+it('a place that is called otherwise when it is looked at by itself is repaired as what it is called then, if nothing else helps', async () => {
   const border: Detection = { ...seam, defect: 'border' };
-  const { sources, outcome } = await tried(() => [], { before: border });
+  const untilBeside = (_acting: number, _operations: unknown, sources: readonly RepairSource[]) =>
+    sources.includes('beside') ? [] : [border];
+  const { sources, outcome } = await tried(untilBeside, { before: border });
   expect(sources).toEqual([1, 'beside']);
   expect(outcome).toMatchObject([{ rest: 0, plants: null }]);
+  expect((await tried(() => [], { before: border })).sources).toEqual([1]);
   // Where nothing is painted over what it is called, it stays what it was.
   const gap: Detection = { ...seam, defect: 'focus-gap' };
-  expect((await tried(() => [], { before: gap })).sources).toEqual([1]);
+  expect((await tried(() => [gap], { before: gap })).sources).toEqual([1]);
 });

@@ -1,5 +1,5 @@
 // Step: repairs of a merge's findings worked out by themselves: each is rendered and inspected before it is proposed.
-import type { DefectWord } from '@blendrak/contract';
+import { MOST_FURTHER_PARTS, type DefectWord } from '@blendrak/contract';
 import { dilate, sharedArea, type Region } from '@blendrak/core/image';
 import { hides, nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
@@ -120,23 +120,39 @@ interface PictureSize {
   readonly height: number;
 }
 
-/** Tries one donor after the other until one closes the finding; else the best of what helped. */
-async function settle(
-  finding: ToRepair,
+/** Tries to repair a finding as what it is, and else as what its place is called when it is looked at by itself. */
+async function settle(finding: ToRepair, ...at: TryAt): Promise<TriedRepair> {
+  const first = await tryAs(finding, ...at);
+  const { called } = first;
+  const second =
+    called === null || isClean(first) || isGone(first) ? null : await tryAs({ ...finding, defect: called }, ...at);
+  const { findingId, repair, rest, plants } = second?.repair && isBetter(second, first) ? second : first;
+  return { findingId, repair, rest, plants };
+}
+
+type TryAt = [
   scene: InspectionScene,
   kept: readonly PlacedOperation[],
   inspected: LookAgain,
   size: PictureSize,
   context: StepContext,
-  isRenamed = false,
-): Promise<TriedRepair> {
+];
+
+/** Tries one donor after the other until one closes the finding and leaves nothing else; else the best of what helped. */
+async function tryAs(
+  finding: ToRepair,
+  scene: InspectionScene,
+  kept: readonly PlacedOperation[],
+  { facts, yardsticks }: LookAgain,
+  size: PictureSize,
+  context: StepContext,
+): Promise<Attempt> {
   const { run, signal } = context;
-  const { facts, yardsticks } = inspected;
   const gridWidth = Math.floor(size.width / CELL_PX);
   const { id, polygon, defect, bbox } = finding;
   const of = { defect, kind: facts.kind, nearSide: nearEndIn(yardsticks) };
   const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, bbox, FAR_PX)] };
-  let best: TriedRepair & Left = { findingId: id, repair: null, rest: 1, beside: 0, plants: null };
+  let best: Attempt = { findingId: id, repair: null, rest: 1, beside: 0, plants: null, called: null };
   for (const source of repairSources(finding.donors, of)) {
     const fitted =
       source === 'around'
@@ -150,10 +166,8 @@ async function settle(
     const look = (by: readonly PlacedOperation[]): Promise<readonly Detection[]> =>
       lookWith([...scene.operations, ...operationsReaching(by, region, AROUND_PX)]);
     const before = await look(kept);
-    // By itself a place may be called otherwise than in the whole picture, and what it is decides what may repair it.
-    const called = calledHere(finding, before, gridWidth);
-    if (called !== null && !isRenamed)
-      return settle({ ...finding, defect: called }, scene, kept, inspected, size, context, true);
+    // By itself a place may be called otherwise than in the whole picture.
+    best = { ...best, called: best.called ?? calledHere(finding, before, gridWidth) };
     const names = before.some((d) => d.defect === defect) ? [defect] : before.map((d) => d.defect);
     const whole = cellsOf(names, before, bbox, gridWidth);
     // What acts already, from before or for another finding, has closed it.
@@ -182,7 +196,7 @@ async function settle(
         if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
         else if (rest <= HELPS_SHARE && beside <= HELPS_SHARE && isBetter({ rest, beside }, best))
           best = { ...best, repair, rest, beside, plants: null };
-        if (closes(best) && best.beside <= GONE_SHARE) return best;
+        if (isClean(best)) return best;
         const isSmall = planted && planted.cells.length <= SPARED_SHARE * whole;
         repair = isSmall && turn < MOST_SPARED ? sparing(repair, planted, gridWidth) : null;
       }
@@ -207,6 +221,14 @@ function calledHere({ defect, bbox }: ToRepair, found: readonly Detection[], gri
 interface Left {
   readonly rest: number;
   readonly beside: number;
+}
+
+/** What came of trying, and what the place was called (see `calledHere`). */
+type Attempt = TriedRepair & Left & { readonly called: DefectWord | null };
+
+/** Whether a repair closes its finding and leaves nothing else worth trying another for. */
+function isClean(tried: TriedRepair & Left): boolean {
+  return closes(tried) && tried.beside <= GONE_SHARE;
 }
 
 /** Repairs that close a finding go before others; of two alike the one after which less is wrong. */
@@ -245,9 +267,9 @@ function sparing({ also = [], ...own }: Operation, { cells }: Detection, gridWid
   return asOperation(parts);
 }
 
-/** Parts as one operation; null of none. */
+/** Parts as one operation; null of none, and of more than a record may hold. */
 function asOperation([first, ...also]: readonly OperationPart[]): Operation | null {
-  return first ? { ...first, ...(also.length > 0 && { also }) } : null;
+  return first && also.length <= MOST_FURTHER_PARTS ? { ...first, ...(also.length > 0 && { also }) } : null;
 }
 
 /** A speck filled from around it; null where nothing there can be used. */
