@@ -11,7 +11,7 @@ import { GREY } from '../../../app/theme';
 import { DEFECT_LOOKS, DefectSign } from '../../../shared/defects';
 import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
-import { repairWords } from './proposalWords';
+import { repairWords, stateWords, withoutRepair } from './proposalWords';
 import type { Proposing } from './useProposals';
 
 interface MendPanelProps {
@@ -84,21 +84,18 @@ interface RowProps extends Pick<MendPanelProps, 'merge' | 'onOpen'> {
 }
 
 function Row({ merge, finding, proposal, onOpen }: RowProps) {
-  const state = proposal.closes
-    ? 'closes'
-    : proposal.operation
-      ? `${Math.round(100 * proposal.rest)} % stays`
-      : 'no help';
+  const state = stateWords(proposal);
+  const words = repairWords(merge, proposal) ?? withoutRepair(proposal);
   return (
     <Box component="li">
       <ButtonBase
         onClick={() => onOpen(finding.id)}
-        aria-label={`${DEFECT_LOOKS[finding.defect].name}: ${repairWords(merge, proposal) ?? 'no repair'}, ${state}`}
+        aria-label={`${DEFECT_LOOKS[finding.defect].name}: ${words}, ${state}`}
         sx={{ width: '100%', minHeight: 24, display: 'flex', gap: 1, alignItems: 'center', textAlign: 'left' }}
       >
         <DefectSign defect={finding.defect} size={15} />
         <Typography noWrap sx={{ flex: 1, minWidth: 0, fontSize: 12 }}>
-          {repairWords(merge, proposal) ?? 'no repair'}
+          {words}
         </Typography>
         <Typography sx={{ fontSize: 11, color: GREY.quiet, whiteSpace: 'nowrap' }}>{state}</Typography>
       </ButtonBase>

@@ -4,6 +4,9 @@ import { isEvening, operationRegion, partsOf } from '@blendrak/core/repair';
 import { DEFECT_LOOKS } from '../../../shared/defects';
 import type { BenchMerge } from '../../../shared/queries';
 
+/** More frames than these are counted. */
+const MOST_NAMED = 2;
+
 /** What would be done, in a few words; null where nothing would. */
 export function repairWords({ frames }: Pick<BenchMerge, 'frames'>, { operation }: Proposal): string | null {
   if (!operation) return null;
@@ -11,8 +14,20 @@ export function repairWords({ frames }: Pick<BenchMerge, 'frames'>, { operation 
   const size = `${Math.round(width)} × ${Math.round(height)} px`;
   if (isEvening(operation)) return `tone evened over ${size}`;
   const names = partsOf(operation).map(({ donor }) => (donor === null ? 'the merge itself' : frames[donor]!.fileName));
-  const source = [...new Set(names)].join(', ');
-  return `${source} over ${size}`;
+  const sources = [...new Set(names)];
+  return `${sources.length > MOST_NAMED ? `merged of ${sources.length} frames` : sources.join(', ')} over ${size}`;
+}
+
+/** What it comes to, in a word or two. */
+export function stateWords({ closes, operation, rest }: Proposal): string {
+  if (closes) return 'closes';
+  if (operation) return `${Math.round(100 * rest)} % stays`;
+  return rest === 0 ? 'gone' : 'no help';
+}
+
+/** What a list says of one that has nothing to be done: it is gone with another, or stays. */
+export function withoutRepair({ rest }: Proposal): string {
+  return rest === 0 ? 'with another repair' : 'no repair';
 }
 
 /** What was seen when it was tried. */

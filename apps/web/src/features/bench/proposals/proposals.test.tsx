@@ -128,6 +128,24 @@ describe('all at once', () => {
     expect(asked).toEqual([{ keep: ['p-a'] }]);
   });
 
+  it('counts the frames that a place is merged of, and tells what is gone with another repair from what nothing helps', () => {
+    const { shape } = strokeOf(0, [[70, 60]]);
+    const parts = [1, 2].map((donor) => ({ donor, shape }));
+    const merged = proposalOf('a', { operation: { ...strokeOf(0, [[70, 60]]), also: parts } });
+    const rows = (): (string | null)[] =>
+      within(screen.getByRole('list', { name: 'Proposed repairs' }))
+        .getAllByRole('button')
+        .map((r) => r.getAttribute('aria-label'));
+    panel(proposingOf([merged, proposalOf('b', { operation: null, closes: false, rest: 0 })]));
+    expect(rows()).toEqual([
+      'Soft patch: merged of 3 frames over 12 × 12 px, closes',
+      'Halo: with another repair, gone',
+    ]);
+    cleanup();
+    panel(proposingOf([proposalOf('b', { operation: null, closes: false, rest: 1 })]));
+    expect(rows()).toEqual(['Halo: no repair, no help']);
+  });
+
   it('shows how far it is, and is away where nothing can be repaired', () => {
     const work: Work = {
       ...{ id: 'w', jobId: 'j1', kind: 'mend', status: 'running', progress: 0.5, error: null },
