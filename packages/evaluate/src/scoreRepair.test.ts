@@ -34,8 +34,13 @@ it('what no frame repairs, and what is there by nature, is not asked for', () =>
 it('damage is what changed outside the faults, in ΔE00; nothing where nothing changed', () => {
   expect(scoreRepair(wrong(40, 40), wrong(0, 0), clean, faults).damage).toBe(0);
   const spoilt = picture((_x, y) => (y < 4 ? 100 : 110));
-  const { damage } = scoreRepair(wrong(40, 40), spoilt, clean, faults);
+  const { damage, worse } = scoreRepair(wrong(40, 40), spoilt, clean, faults);
   // Ten levels of a mid grey are some four units of lightness.
   expect(damage).toBeGreaterThan(2);
   expect(damage).toBeLessThan(5);
+  // All of it is for the worse; what comes back to what it should be is a change, and no harm.
+  expect(worse).toBeCloseTo(damage, 6);
+  const mended = scoreRepair(spoilt, clean, clean, faults);
+  expect(mended.damage).toBeCloseTo(damage, 6);
+  expect(mended.worse).toBe(0);
 });

@@ -13,8 +13,10 @@ export interface RgbPicture {
 export interface RepairScore {
   /** By fault, as they were given: share of its error that is gone, below 0 where it grew; null for those that are not asked for. */
   readonly falls: readonly (number | null)[];
-  /** Mean ΔE00 by which the repair changed what was not wrong. */
+  /** Mean ΔE00 by which the repair changed what was not wrong, … */
   readonly damage: number;
+  /** … and by which it took that farther from what it should be: around a fault some of it shows that is too faint to count. */
+  readonly worse: number;
 }
 
 /** A fault is mended when its error falls by this share. */
@@ -42,13 +44,15 @@ export function scoreRepair(
   const wrong = new Set(faults.flatMap((f) => f.cells));
   const across = Math.floor(clean.width / CELL_PX);
   const cells = across * Math.floor(clean.height / CELL_PX);
-  let [sum, n] = [0, 0];
+  let [sum, worse, n] = [0, 0, 0];
   for (let i = 0; i < cells; i += EVERY) {
     if (wrong.has(i)) continue;
-    sum += colourDifference(meanColour(faulty, i, across), meanColour(repaired, i, across));
+    const [was, is, ideal] = [faulty, repaired, clean].map((p) => meanColour(p, i, across)) as [Rgb, Rgb, Rgb];
+    sum += colourDifference(was, is);
+    worse += Math.max(0, colourDifference(is, ideal) - colourDifference(was, ideal));
     n += 1;
   }
-  return { falls, damage: n === 0 ? 0 : sum / n };
+  return { falls, damage: sum / Math.max(1, n), worse: worse / Math.max(1, n) };
 }
 
 function rms(a: RgbPicture, b: RgbPicture, cells: readonly number[]): number {

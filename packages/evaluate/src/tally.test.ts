@@ -48,11 +48,11 @@ it('says how much was mended, of all that could be, and at what cost', () => {
   const tally = emptyTally();
   expect(table(tally)).toContain('automatic repair: not measured');
   const [halo, ghost] = [{ defect: 'halo', plain: true } as const, { defect: 'ghost', plain: false } as const];
-  addRepair(tally, { falls: [0.7, 1, null, 0.69, 0.9], damage: 0.01 }, [halo, halo, halo, halo, ghost]);
-  addRepair(tally, { falls: [0.7, 0.8, 0.9, 0.9], damage: 0.03 }, [halo, ghost, ghost, ghost]);
+  addRepair(tally, { falls: [0.7, 1, null, 0.69, 0.9], damage: 0.01, worse: 0 }, [halo, halo, halo, halo, ghost]);
+  addRepair(tally, { falls: [0.7, 0.8, 0.9, 0.9], damage: 0.03, worse: 0.02 }, [halo, ghost, ghost, ghost]);
   const text = table(tally);
   expect(text).toContain(
-    '88 % of 8 repairable faults mended (must be ≥ 75 %), 75 % of 4 plain ones, ΔE00 0.020 elsewhere',
+    '88 % of 8 repairable faults mended (must be ≥ 75 %), 75 % of 4 plain ones, ΔE00 0.020 elsewhere (must be ≤ 0.05), 0.010 of it for the worse',
   );
   expect(text).toContain('mended: halo 3/4, ghost 4/4');
 });

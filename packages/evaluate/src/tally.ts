@@ -30,10 +30,9 @@ export interface RepairedFault extends Pick<Fault, 'defect' | 'plain'> {
   readonly fall: number;
 }
 
-/** What was mended by itself of one merge, and mean ΔE00 by which the rest was changed. */
-export interface MergeRepair {
+/** What was mended by itself of one merge, and what it did to the rest. */
+export interface MergeRepair extends Pick<RepairScore, 'damage' | 'worse'> {
   readonly faults: readonly RepairedFault[];
-  readonly damage: number;
 }
 
 /** What was measured in all scenes of a kind. */
@@ -121,14 +120,14 @@ export function addFinished(tally: KindTally, finishing: string, after: number, 
  */
 export function addRepair(
   tally: KindTally,
-  { falls, damage }: RepairScore,
+  { falls, ...rest }: RepairScore,
   faults: readonly Pick<Fault, 'defect' | 'plain'>[],
 ): void {
   const asked = faults.flatMap(({ defect, plain }, k): RepairedFault[] => {
     const fall = falls[k] ?? null;
     return fall === null ? [] : [{ defect, plain, fall }];
   });
-  tally.repairs.push({ faults: asked, damage });
+  tally.repairs.push({ faults: asked, ...rest });
 }
 
 export type Evaluation = ReadonlyMap<SetKind, KindTally>;
@@ -227,14 +226,15 @@ function repairLines({ repairs }: KindTally): string[] {
   const faults = repairs.flatMap((r) => r.faults);
   const share = (of: readonly RepairedFault[]): string =>
     `${percent(of.filter(isMended).length, of.length)} of ${of.length}`;
-  const damage = repairs.reduce((sum, r) => sum + r.damage, 0) / repairs.length;
+  const mean = (of: (r: MergeRepair) => number): string =>
+    (repairs.reduce((sum, r) => sum + of(r), 0) / repairs.length).toFixed(3);
   const byDefect = DEFECT_WORDS.flatMap((defect) => {
     const of = faults.filter((f) => f.defect === defect);
     return of.length === 0 ? [] : [`${defect} ${of.filter(isMended).length}/${of.length}`];
   });
   return [
     `  automatic repair: ${share(faults)} repairable faults mended (must be ≥ 75 %), ${share(faults.filter((f) => f.plain))} plain ones, ` +
-      `ΔE00 ${damage.toFixed(3)} elsewhere (must be ≤ 0.05)`,
+      `ΔE00 ${mean((r) => r.damage)} elsewhere (must be ≤ 0.05), ${mean((r) => r.worse)} of it for the worse`,
     ...(byDefect.length > 0 ? [`  mended: ${byDefect.join(', ')}`] : []),
   ];
 }
