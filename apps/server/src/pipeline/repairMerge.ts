@@ -1,18 +1,20 @@
 // Step: repairs of a merge's findings worked out by themselves: each is rendered and inspected before it is proposed.
 import { MOST_FURTHER_PARTS, type DefectWord } from '@blendrak/contract';
-import { dilate, sharedArea, type Region } from '@blendrak/core/image';
-import { hides, nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
+import type { Region } from '@blendrak/core/image';
+import { nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
+  calledHere,
+  cellsNamed,
+  cellsUnder,
   EVEN_MARGIN_PX,
   evenedShape,
   fieldOver,
   fittedShape,
   isOfToneAlone,
-  layShape,
+  judgeRepair,
   maskGrowth,
   operationsReaching,
-  partsOf,
   placeOperation,
   proposeRepair,
   repairSources,
@@ -20,6 +22,7 @@ import {
   spareCells,
   speckMask,
   type DonorPart,
+  type JudgedRepair,
   type Operation,
   type OperationPart,
   type PlacedOperation,
@@ -63,12 +66,6 @@ const AROUND_PX = 48;
 const GONE_SHARE = 0.15;
 /** A repair that leaves more than this helps too little to be proposed; one that brings more than this of something else, too. */
 const HELPS_SHARE = 0.6;
-/** A detection after the repair that shares less than this of its box with those before it is new. */
-const SAME_PLACE = 0.3;
-/** It is the repair's where so much of it lies in what the repair changes, or so many cells beside it. */
-const [TOUCHED_SHARE, BESIDE_CELLS] = [0.25, 2];
-/** Another defect where the finding was counts as planted when it covers so much of it. */
-const INSTEAD_SHARE = 0.3;
 /** What a repair would plant is left out of its mask where it is no more than this share of the finding, so many times. */
 const [SPARED_SHARE, MOST_SPARED] = [0.25, 2];
 /** Masks and the tones around them reach so far from a finding at most, px. */
@@ -169,10 +166,11 @@ async function tryAs(
     // By itself a place may be called otherwise than in the whole picture.
     best = { ...best, called: best.called ?? calledHere(finding, before, gridWidth) };
     const names = before.some((d) => d.defect === defect) ? [defect] : before.map((d) => d.defect);
-    const whole = cellsOf(names, before, bbox, gridWidth);
+    const whole = cellsNamed(names, before, bbox, gridWidth);
     // What acts already, from before or for another finding, has closed it.
     const acts = scene.operations.length + kept.length > 0;
-    if (whole === 0 && acts && cellsOf([defect], await lookWith([]), bbox, gridWidth) > 0) return { ...best, rest: 0 };
+    if (whole === 0 && acts && cellsNamed([defect], await lookWith([]), bbox, gridWidth) > 0)
+      return { ...best, rest: 0 };
     const repairs =
       source === 'around'
         ? [() => filled(finding, acting, context)]
@@ -189,10 +187,8 @@ async function tryAs(
       let repair = await make();
       for (let turn = 0; repair; turn++) {
         const after = await look([...kept, placeOperation({ id, ...repair })]);
-        const rest = Math.min(1, cellsOf(names, after, bbox, gridWidth) / Math.max(1, whole));
         const touched = cellsUnder(repair, region, gridWidth);
-        const planted = plantedIn(after, before, finding, { gridWidth, whole, touched });
-        const beside = spoiltBeside(after, before, finding, touched) / Math.max(1, whole);
+        const { rest, beside, planted } = judgeRepair(finding, before, after, { names, whole, touched, gridWidth });
         if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
         else if (rest <= HELPS_SHARE && beside <= HELPS_SHARE && isBetter({ rest, beside }, best))
           best = { ...best, repair, rest, beside, plants: null };
@@ -205,23 +201,7 @@ async function tryAs(
   return best;
 }
 
-/** What nothing is painted over without being asked: no frame has it, or it is filled from around it. */
-const UNPAINTED: readonly DefectWord[] = ['focus-gap', 'dust'];
-
-/** What a place is called where it is looked at by itself, if it is called otherwise than in the whole picture; else null. */
-function calledHere({ defect, bbox }: ToRepair, found: readonly Detection[], gridWidth: number): DefectWord | null {
-  const others = found.filter((d) => !UNPAINTED.includes(d.defect));
-  if (found.some((d) => d.defect === defect)) return null;
-  const cells = (d: Detection): number => cellsOf([d.defect], [d], bbox, gridWidth);
-  const most = others.reduce<Detection | null>((a, b) => (a && cells(a) >= cells(b) ? a : b), null);
-  return most && cells(most) > 0 ? most.defect : null;
-}
-
-/** What a repair leaves of a finding, and what shows up beside it, as shares of the finding. */
-interface Left {
-  readonly rest: number;
-  readonly beside: number;
-}
+type Left = Pick<JudgedRepair, 'rest' | 'beside'>;
 
 /** What came of trying, and what the place was called (see `calledHere`). */
 type Attempt = TriedRepair & Left & { readonly called: DefectWord | null };
@@ -236,22 +216,6 @@ function isBetter(a: Left, b: Left & { readonly repair: Operation | null }): boo
   if (b.repair === null) return a.rest < b.rest;
   const [closesA, closesB] = [a, b].map((x) => x.rest <= GONE_SHARE);
   return closesA === closesB ? a.rest + a.beside < b.rest + b.beside : closesA!;
-}
-
-/** Cells under a repair in which something else is found that was not there before, or was not seen. */
-function spoiltBeside(
-  after: readonly Detection[],
-  before: readonly Detection[],
-  { defect }: ToRepair,
-  touched: ReadonlySet<number>,
-): number {
-  const spoilt = new Set<number>();
-  for (const d of after) {
-    if (d.defect === defect) continue;
-    const known = new Set(before.filter((b) => b.defect === d.defect).flatMap((b) => b.cells));
-    for (const i of d.cells) if (touched.has(i) && !known.has(i)) spoilt.add(i);
-  }
-  return spoilt.size;
 }
 
 /** A repair with masks that leave out what it would plant; null where nothing of it is left, or a mask is no outline. */
@@ -349,60 +313,6 @@ function boxOf(points: readonly (readonly [number, number])[]): Region {
   return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
 }
 
-/** What was looked at again. */
-interface Looked {
-  readonly gridWidth: number;
-  /** Cells of the finding before the repair. */
-  readonly whole: number;
-  /** Cells that the repair changes, and those beside them. */
-  readonly touched: ReadonlySet<number>;
-}
-
-/** A defect that a repair brought: somewhere around, or instead of the finding. */
-function plantedIn(
-  after: readonly Detection[],
-  before: readonly Detection[],
-  finding: ToRepair,
-  { gridWidth, whole, touched }: Looked,
-): Detection | undefined {
-  return after.find((d) => {
-    if (!before.some((b) => overlap(b.bbox, d.bbox) >= SAME_PLACE)) {
-      // What lies apart from the repair was there before, behind the finding.
-      return d.cells.filter((i) => touched.has(i)).length >= TOUCHED_SHARE * d.cells.length;
-    }
-    // What the finding hid is no fault of the repair: beside a near edge no frame may show the ground sharp and without spill.
-    if (d.defect === finding.defect || hides(finding.defect, d.defect)) return false;
-    const [now, then] = [after, before].map((found) => cellsOf([d.defect], found, finding.bbox, gridWidth));
-    return now! - then! > INSTEAD_SHARE * Math.max(1, whole);
-  });
-}
-
-/** Cells of the whole picture that an operation changes, and those beside them. */
-function cellsUnder(operation: Operation, region: Region, gridWidth: number): ReadonlySet<number> {
-  const [x, y] = [Math.floor(region.x / CELL_PX), Math.floor(region.y / CELL_PX)];
-  const [width, height] = [Math.ceil(region.width / CELL_PX), Math.ceil(region.height / CELL_PX)];
-  const mask = new Float32Array(width * height);
-  for (const { shape } of partsOf(operation)) layShape(mask, { x, y, width, height }, shape, CELL_PX);
-  const changed = dilate({ width, height, data: Uint8Array.from(mask, (v) => (v > 0 ? 1 : 0)) }, BESIDE_CELLS).data;
-  return new Set(
-    Array.from(changed.keys()).flatMap((i) =>
-      changed[i] ? [(y + Math.floor(i / width)) * gridWidth + x + (i % width)] : [],
-    ),
-  );
-}
-
-/** Cells of defects of some names in a box. */
-function cellsOf(names: readonly DefectWord[], found: readonly Detection[], box: Region, gridWidth: number): number {
-  return found
-    .filter((d) => names.includes(d.defect))
-    .reduce((n, d) => n + d.cells.filter((i) => isIn(box, i % gridWidth, Math.floor(i / gridWidth))).length, 0);
-}
-
-function isIn({ x, y, width, height }: Region, column: number, row: number): boolean {
-  const [px, py] = [(column + 0.5) * CELL_PX, (row + 0.5) * CELL_PX];
-  return px >= x && py >= y && px < x + width && py < y + height;
-}
-
 function grown({ x, y, width, height }: Region, size: PictureSize): Region {
   const [left, top] = [Math.max(0, x - AROUND_PX), Math.max(0, y - AROUND_PX)];
   return {
@@ -411,9 +321,4 @@ function grown({ x, y, width, height }: Region, size: PictureSize): Region {
     width: Math.min(size.width - (size.width % CELL_PX), x + width + AROUND_PX) - left,
     height: Math.min(size.height - (size.height % CELL_PX), y + height + AROUND_PX) - top,
   };
-}
-
-/** Shared area over the smaller of both. */
-function overlap(a: Region, b: Region): number {
-  return sharedArea(a, b) / Math.min(a.width * a.height, b.width * b.height);
 }

@@ -46,6 +46,15 @@ export {
   type FrameChoice,
   type FramePart,
 } from './chooseFrames';
+export {
+  calledHere,
+  cellsNamed,
+  cellsUnder,
+  judgeRepair,
+  type JudgedBy,
+  type JudgedFinding,
+  type JudgedRepair,
+} from './judgeRepair';
 export { liftedTone } from './liftedTone';
 export { fillPieces } from './fillPieces';
 export { findNudge } from './findNudge';
