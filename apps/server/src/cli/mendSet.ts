@@ -14,6 +14,9 @@ import {
 
 type ReportFinding = Report['findings'][number];
 
+/** More frames than these are counted. */
+const MOST_NAMED = 3;
+
 /** What came of mending. */
 export interface MendedSet {
   /** Repairs that close their findings, in order. */
@@ -61,9 +64,8 @@ function fateOf({ repairable }: ReportFinding, tried: TriedRepair | undefined, {
   const { repair, rest, plants } = tried;
   if (isGone(tried)) return 'gone with the repair of another';
   if (!repair) return plants ? `stays: a repair would plant a ${plants}` : 'stays: no repair that was tried helps';
-  const used = [...new Set(partsOf(repair).flatMap((p) => (p.donor === null ? [] : [frames[p.donor]!.name])))].join(
-    ', ',
-  );
+  const names = [...new Set(partsOf(repair).flatMap((p) => (p.donor === null ? [] : [frames[p.donor]!.name])))];
+  const used = names.length > MOST_NAMED ? `${names.length} frames, merged` : names.join(', ');
   if (isEvening(repair) && closes(tried)) return 'repaired by evening its tone';
   const source = isInvented(repair) || isEvening(repair) ? 'around it' : used;
   return closes(tried) ? `repaired from ${source}` : `stays: ${Math.round(100 * rest)} % of it is left by ${source}`;

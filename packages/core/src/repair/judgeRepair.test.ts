@@ -39,7 +39,9 @@ it('another defect in its place is planted when it covers three tenths, unless t
   expect(judge([ghost(4)]).planted?.defect).toBe('ghost');
   const soft = found('soft-patch', 10, 20, 10, 8);
   expect(judge([soft])).toMatchObject({ beside: 0.8, planted: null });
-  // What was there before, by that name, is not the repair's.
+  // What was there before, by that name, is not the repair's; nor is what no frame has.
+  expect(judge([found('focus-gap', 10, 20, 10, 8)])).toEqual({ rest: 0, beside: 0, planted: null });
+  expect(judge([{ ...found('clipping', 10, 20, 10, 2), noFrameHasIt: true }]).beside).toBe(0);
   expect(judge([soft], [halo, soft]).beside).toBe(0);
 });
 

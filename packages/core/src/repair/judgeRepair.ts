@@ -116,7 +116,8 @@ function spoiltBeside(
 ): number {
   const spoilt = new Set<number>();
   for (const d of after) {
-    if (d.defect === defect) continue;
+    // What no frame has was there before, whoever is painted over it.
+    if (d.defect === defect || d.defect === 'focus-gap' || d.noFrameHasIt) continue;
     const known = new Set(before.filter((b) => b.defect === d.defect).flatMap((b) => b.cells));
     for (const i of d.cells) if (touched.has(i) && !known.has(i)) spoilt.add(i);
   }
