@@ -125,7 +125,9 @@ it('a halo that is traded for softness nearly as wide is not mended, though soft
   const halo: Detection = { ...seam, defect: 'halo' };
   const soft = (count: number): Detection => ({ ...seam, defect: 'soft-patch', cells: cells.slice(0, count) });
   const stack = { kind: 'focus-stack', defect: 'halo', before: halo } as const;
-  expect((await tried(() => [soft(180)], stack)).outcome).toMatchObject([{ repair: null, rest: 1 }]);
+  expect((await tried(() => [soft(180)], stack)).outcome).toMatchObject([
+    { repair: null, rest: 1, plants: 'soft-patch' },
+  ]);
   expect((await tried(() => [soft(30)], stack)).outcome).toMatchObject([{ rest: 0 }]);
 });
 

@@ -188,9 +188,16 @@ async function tryAs(
       for (let turn = 0; repair; turn++) {
         const after = await look([...kept, placeOperation({ id, ...repair })]);
         const touched = cellsUnder(repair, region, gridWidth);
-        const { rest, beside, planted } = judgeRepair(finding, before, after, { names, whole, touched, gridWidth });
-        if (planted) best = { ...best, plants: best.repair ? null : planted.defect };
-        else if (rest <= HELPS_SHARE && beside <= HELPS_SHARE && isBetter({ rest, beside }, best))
+        const { rest, beside, brought, planted } = judgeRepair(finding, before, after, {
+          names,
+          whole,
+          touched,
+          gridWidth,
+        });
+        // Why nothing is proposed is told: what it would bring.
+        const plants = planted?.defect ?? (beside > HELPS_SHARE ? brought : null);
+        if (plants) best = { ...best, plants: best.repair ? null : plants };
+        else if (rest <= HELPS_SHARE && isBetter({ rest, beside }, best))
           best = { ...best, repair, rest, beside, plants: null };
         if (isClean(best)) return best;
         const isSmall = planted && planted.cells.length <= SPARED_SHARE * whole;

@@ -19,7 +19,7 @@ const judge = (after: readonly Detection[], before: readonly Detection[] = [halo
   judgeRepair(halo, before, after, by);
 
 it('what is left is counted in the finding’s box, by its name', () => {
-  expect(judge([])).toEqual({ rest: 0, beside: 0, planted: null });
+  expect(judge([])).toEqual({ rest: 0, beside: 0, brought: null, planted: null });
   expect(judge([found('halo', 10, 20, 10, 4)]).rest).toBeCloseTo(0.4, 9);
   // The same defect elsewhere is not the finding.
   expect(judge([found('halo', 60, 70, 10, 4)]).rest).toBe(0);
@@ -38,9 +38,9 @@ it('another defect in its place is planted when it covers three tenths, unless t
   expect(judge([ghost(2)])).toMatchObject({ beside: 0.2, planted: null });
   expect(judge([ghost(4)]).planted?.defect).toBe('ghost');
   const soft = found('soft-patch', 10, 20, 10, 8);
-  expect(judge([soft])).toMatchObject({ beside: 0.8, planted: null });
+  expect(judge([soft])).toMatchObject({ beside: 0.8, brought: 'soft-patch', planted: null });
   // What was there before, by that name, is not the repair's; nor is what no frame has.
-  expect(judge([found('focus-gap', 10, 20, 10, 8)])).toEqual({ rest: 0, beside: 0, planted: null });
+  expect(judge([found('focus-gap', 10, 20, 10, 8)])).toEqual({ rest: 0, beside: 0, brought: null, planted: null });
   expect(judge([{ ...found('clipping', 10, 20, 10, 2), noFrameHasIt: true }]).beside).toBe(0);
   expect(judge([soft], [halo, soft]).beside).toBe(0);
 });

@@ -25,6 +25,8 @@ export interface JudgedRepair {
   readonly rest: number;
   /** What is found under the repair that was not there before, or was not seen, over the size of the finding. */
   readonly beside: number;
+  /** What most of that is called; null where there is nothing. */
+  readonly brought: Defect | null;
   /** A defect that the repair brought, around it or instead of the finding. */
   readonly planted: Detection | null;
 }
@@ -53,9 +55,11 @@ export function judgeRepair(
 ): JudgedRepair {
   const { names, gridWidth, touched } = by;
   const whole = Math.max(1, by.whole);
+  const { count, most } = spoiltBeside(after, before, finding, touched);
   return {
     rest: Math.min(1, cellsNamed(names, after, finding.bbox, gridWidth) / whole),
-    beside: spoiltBeside(after, before, finding, touched) / whole,
+    beside: count / whole,
+    brought: most,
     planted: plantedIn(after, before, finding, by) ?? null,
   };
 }
@@ -113,15 +117,19 @@ function spoiltBeside(
   before: readonly Detection[],
   { defect }: JudgedFinding,
   touched: ReadonlySet<number>,
-): number {
+): { readonly count: number; readonly most: Defect | null } {
   const spoilt = new Set<number>();
+  const counts = new Map<Defect, number>();
   for (const d of after) {
     // What no frame has was there before, whoever is painted over it.
     if (d.defect === defect || d.defect === 'focus-gap' || d.noFrameHasIt) continue;
     const known = new Set(before.filter((b) => b.defect === d.defect).flatMap((b) => b.cells));
-    for (const i of d.cells) if (touched.has(i) && !known.has(i)) spoilt.add(i);
+    const brought = d.cells.filter((i) => touched.has(i) && !known.has(i));
+    for (const i of brought) spoilt.add(i);
+    if (brought.length > 0) counts.set(d.defect, (counts.get(d.defect) ?? 0) + brought.length);
   }
-  return spoilt.size;
+  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
+  return { count: spoilt.size, most: most?.[0] ?? null };
 }
 
 /** A defect that a repair brought: somewhere around, or instead of the finding. */

@@ -153,6 +153,7 @@ export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { 
     fitted.map(({ donor, shape, tone }) => ({ donor, shape, ...(tone && { tone }) })),
   ];
   const [only, ...others] = fitted;
+  // The finding's own outline has no tone of its own: it is none for what was merged, of one frame or several.
   if (only && others.length === 0 && only.shape.growPx > 0)
     repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
   const tones = kind === 'focus-stack' ? [false] : [false, true];
