@@ -114,3 +114,25 @@ it('refuses pictures of different sizes', () => {
     'fitEvening.length: expected 1344 values',
   );
 });
+
+it('what the exposure is burnt in stays as it is, however bright the halo beside it', () => {
+  const pale = plane((x, y) => (isOpen(x, y) ? 0.62 : scene[y * W + x]!));
+  const merge = pale.map((v, i) => v + 2.5 * halo[i]!);
+  const isTold = plane((x, y) => (isOpen(x, y) ? 0 : 1));
+  const tone = fit(merge, isTold)!;
+  const base = frameOf(kernels, { width: W, height: H, data: merge });
+  kernels.scope(() => {
+    const operations = [{ donor: null, shape: WHOLE, tone }];
+    const out = planeView(kernels, renderRepair(kernels, base, [], operations, { x: 0, y: 0, width: W, height: H }), 0);
+    const inside = (x: number, y: number): boolean => x >= 88 && x < 104 && y >= 48 && y < 96;
+    const beside = (x: number, y: number): boolean => !isOpen(x, y) && x >= 70 && x < 122 && y >= 40 && y < 104;
+    const rms = (picture: Float32Array, isThere: typeof inside): number => {
+      const off = Array.from(picture, (v, i) => (isThere(i % W, Math.floor(i / W)) ? (v - pale[i]!) ** 2 : NaN)).filter(
+        (v) => !Number.isNaN(v),
+      );
+      return Math.sqrt(off.reduce((s, v) => s + v, 0) / off.length);
+    };
+    expect(rms(out, inside)).toBeLessThan(0.004);
+    expect(rms(out, beside)).toBeLessThan(0.5 * rms(merge, beside));
+  });
+});

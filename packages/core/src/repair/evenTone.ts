@@ -30,6 +30,8 @@ interface Nodes {
   /** The frame's colour. */
   readonly colour: Colours;
   readonly inMask: Uint8Array;
+  /** Where the merge has px that the frame tells nothing of: it is burnt or black there. */
+  readonly untold: Uint8Array;
 }
 
 interface NodeGrid {
@@ -61,7 +63,7 @@ export function fitEvening(
     Math.max(2, Math.min(MOST_NODES, Math.ceil(side / NODE_PX))),
   ) as [number, number];
   const grid = { columns, rows };
-  const { apart, colour, inMask } = nodesOf(merge, frame, mask, width, height, grid);
+  const { apart, colour, inMask, untold } = nodesOf(merge, frame, mask, width, height, grid);
   const known = Uint8Array.from(apart[0], (v) => (Number.isNaN(v) ? 0 : 1));
   const witnesses = Array.from(inMask.keys()).filter((n) => !inMask[n] && known[n]);
   const values = new Float64Array(3 * columns * rows * LEVELS);
@@ -84,7 +86,12 @@ export function fitEvening(
     apart.forEach((d, c) => (values[3 * n + c] = expected[c]! / sum - d[n]!));
   }
   if (!told.includes(1)) return null;
-  fill(values, inMask, told, known, grid);
+  fill(
+    values,
+    inMask.map((v, n) => (v && !known[n] && !untold[n] ? 1 : 0)),
+    told,
+    grid,
+  );
   return { columns, rows, levels: LEVELS, values: Array.from(values, (v) => Number(v.toFixed(4))) };
 }
 
@@ -92,17 +99,18 @@ function placeOf(node: number, { columns, rows }: NodeGrid): [x: number, y: numb
   return [node % columns, Math.floor(node / columns) % rows, Math.floor(node / (columns * rows))];
 }
 
-/** Gives nodes within the mask that hold no px of their own what is told around them, so that what lies between two is evened, too. */
+/**
+ * Gives nodes within the mask that hold no px of their own what is told around them, so that what lies between two is evened, too. What
+ * is known and finds no witness stays as it is, and so does what the frame tells nothing of.
+ */
 function fill(
   values: Float64Array,
-  inMask: Uint8Array,
+  isEmpty: Uint8Array,
   told: Uint8Array,
-  known: Uint8Array,
   { columns, rows }: NodeGrid,
 ): void {
-  for (let n = 0; n < inMask.length; n++) {
-    // What is known, and finds no witness, stays as it is.
-    if (!inMask[n] || known[n]) continue;
+  for (let n = 0; n < isEmpty.length; n++) {
+    if (!isEmpty[n]) continue;
     const [x, y, level] = placeOf(n, { columns, rows });
     let weights = 0;
     const sums = [0, 0, 0];
@@ -131,23 +139,27 @@ function nodesOf(
   const plane = (): Float32Array => new Float32Array(count).fill(NaN);
   const apart = [plane(), plane(), plane()] as const;
   const colour = [plane(), plane(), plane()] as const;
-  const inMask = new Uint8Array(count);
+  const [inMask, untold] = [new Uint8Array(count), new Uint8Array(count)];
   const holds = frame[3]!;
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++) {
       const [x0, x1] = [column, column + 1].map((k) => Math.floor((k * width) / columns)) as [number, number];
       const [y0, y1] = [row, row + 1].map((k) => Math.floor((k * height) / rows)) as [number, number];
       const byLevel: number[][] = Array.from({ length: LEVELS }, () => []);
+      const untoldPx = new Array<number>(LEVELS).fill(0);
       let covered = 0;
       for (let y = y0; y < y1; y++)
         for (let x = x0, i = y * width + x0; x < x1; x++, i++) {
           covered += mask[i]!;
-          if (holds[i]) byLevel[levelOf(merge, i)]!.push(i);
+          const level = levelOf(merge, i);
+          if (holds[i]) byLevel[level]!.push(i);
+          else untoldPx[level]! += 1;
         }
       const isIn = covered > IN_MASK * Math.max(1, (x1 - x0) * (y1 - y0));
       byLevel.forEach((px, level) => {
         const n = (level * rows + row) * columns + column;
         if (isIn) inMask[n] = 1;
+        if (untoldPx[level]! >= LEAST_PX) untold[n] = 1;
         if (px.length < LEAST_PX) return;
         for (let c = 0; c < 3; c++) {
           const [m, f] = [merge[c]!, frame[c]!];
@@ -156,7 +168,7 @@ function nodesOf(
         }
       });
     }
-  return { apart, colour, inMask };
+  return { apart, colour, inMask, untold };
 }
 
 /** Level nearest to a px's lightness. */
