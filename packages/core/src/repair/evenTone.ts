@@ -103,12 +103,7 @@ function placeOf(node: number, { columns, rows }: NodeGrid): [x: number, y: numb
  * Gives nodes within the mask that hold no px of their own what is told around them, so that what lies between two is evened, too. What
  * is known and finds no witness stays as it is, and so does what the frame tells nothing of.
  */
-function fill(
-  values: Float64Array,
-  isEmpty: Uint8Array,
-  told: Uint8Array,
-  { columns, rows }: NodeGrid,
-): void {
+function fill(values: Float64Array, isEmpty: Uint8Array, told: Uint8Array, { columns, rows }: NodeGrid): void {
   for (let n = 0; n < isEmpty.length; n++) {
     if (!isEmpty[n]) continue;
     const [x, y, level] = placeOf(n, { columns, rows });
