@@ -15,4 +15,5 @@ export * from './proposal';
 export * from './report';
 export * from './sets';
 export * from './shoot';
+export * from './source';
 export * from './truth';

@@ -57,7 +57,7 @@ export const workSchema = z.strictObject({
   id: z.string(),
   /** Null for work on a card. */
   jobId: z.string().nullable(),
-  kind: z.enum(['intake', 'process', 'shoot', 'sort', 'export', 'mend', 'deliver']),
+  kind: z.enum(['intake', 'process', 'shoot', 'sort', 'export', 'mend', 'deliver', 'source']),
   /** Paused: it waits for room on the disk, and goes on by itself. */
   status: z.enum(['queued', 'running', 'paused', 'done', 'failed', 'cancelled']),
   progress: z.number().min(0).max(1),

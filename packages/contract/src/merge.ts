@@ -254,6 +254,8 @@ export const probeSchema = z.strictObject({
   shown: z.number().int().nullable(),
   /** The place as each frame shows it, side by side in their order: a JPEG as a data address. */
   patches: z.string().startsWith('data:image/jpeg;base64,'),
+  /** How many there are: one of each frame, and of each other merge that is painted with. */
+  patchCount: z.number().int(),
   /** Side of each patch, px. */
   patchPx: z.number().int(),
 });

@@ -2,8 +2,18 @@
 import { z } from 'zod';
 import { workSchema } from './job';
 
-/** A job or its pictures; progress of work on a job or card; findings, operations, proposals, pins or finishing of a merge; a card. */
-export const topicSchema = z.enum(['job', 'work', 'findings', 'operations', 'proposals', 'pins', 'finish', 'card']);
+/** A job or its pictures; progress of work on a job or card; findings, operations, proposals, sources, pins or finishing of a merge; a card. */
+export const topicSchema = z.enum([
+  'job',
+  'work',
+  'findings',
+  'operations',
+  'proposals',
+  'sources',
+  'pins',
+  'finish',
+  'card',
+]);
 
 export const newsSchema = z.strictObject({
   /** Counts up; whoever knows one can ask for those after it. */

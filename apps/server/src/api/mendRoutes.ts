@@ -1,4 +1,4 @@
-// The HTTP interface of repair: operations, and repairs that are proposed.
+// The HTTP interface of repair: operations, what they paint with, and repairs that are proposed.
 import { Router, type Request, type Response } from 'express';
 import { z } from 'zod';
 import {
@@ -9,6 +9,7 @@ import {
   namedChangeSchema,
   proposalChoiceSchema,
   snapOrderSchema,
+  sourceOrderSchema,
 } from '@blendrak/contract';
 import { newId, type Services } from '../services/context';
 import { operationsSince } from '../services/look/openMerge';
@@ -19,6 +20,7 @@ import { startMend } from '../services/mend/mendMerge';
 import type { OperationsService } from '../services/mend/operations';
 import { chooseProposals, listProposals } from '../services/mend/proposals';
 import { snapToEdges } from '../services/mend/snapToEdges';
+import { listSources, startSource } from '../services/mend/sources';
 import { takeMask } from '../services/mend/takeMask';
 import type { WorkQueue } from '../services/workQueue';
 import { askerOf, changeIdOf, sinceOf } from './asking';
@@ -92,6 +94,14 @@ export function mendRoutes(services: Services, queue: WorkQueue, repair: Operati
   });
   router.post('/merges/:id/mend', (request, response) => {
     const work = startMend(services, request.params.id, mendOrderSchema.parse(request.body), askerOf(request));
+    queue.wake();
+    response.status(202).json(work);
+  });
+  router.get('/merges/:id/sources', (request, response) => {
+    response.json(listSources(services, request.params.id));
+  });
+  router.post('/merges/:id/sources', (request, response) => {
+    const work = startSource(services, request.params.id, sourceOrderSchema.parse(request.body));
     queue.wake();
     response.status(202).json(work);
   });

@@ -34,6 +34,11 @@ export function placedFrame(p: PlacedPicture): AlignedFrame {
   return { source, geometry, tone, mix, contrast, noise: noise.map((v) => raised * v) };
 }
 
+/** What operations paint with, by number: frames, then other merges of the set. */
+export function donorFrames({ frames, sources = [] }: Pick<InspectionScene, 'frames' | 'sources'>): AlignedFrame[] {
+  return [...frames, ...sources].map(placedFrame);
+}
+
 /** A merge in its own geometry and tone. */
 export function plainFrame(p: StoredPicture): AlignedFrame {
   return { source: tileFile(p.tiles), geometry: SAME_PLACE, tone: IDENTITY_TONE, noise: p.noise };
@@ -43,7 +48,7 @@ export function plainFrame(p: StoredPicture): AlignedFrame {
 export function repairedFrame(scene: InspectionScene): AlignedFrame {
   const base = plainFrame(scene.merge);
   if (scene.operations.length === 0) return base;
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const kernels = threadKernels();
   const source: PixelSource = {
     width: base.source.width,

@@ -28,6 +28,7 @@ export {
   type SetOrder,
   type ShownFrames,
 } from './processSet';
+export { mergeInPlace, type PlaceOrder, type PlacedMerge } from './mergeInPlace';
 export { inspectMerge, type FirstSeen, type Inspection, type OnFirst } from './inspectMerge';
 export type { InspectedFinding } from './lookThrough';
 export { finiteMeasurements, makeReport, reportFinding, reportFrame, reportOf } from './makeReport';

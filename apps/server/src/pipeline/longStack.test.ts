@@ -29,7 +29,7 @@ it(`${FRAMES} frames become one merge and are all looked at again`, async () => 
   );
   const set = { frames, reference: 0, model: 'similarity', bendPx: null } as const;
   const tiles = join(path, 'merge.tiles');
-  await mergeStack(set, STACK_DEFAULTS, tiles, steps);
+  await mergeStack(set, set.frames[set.reference]!, STACK_DEFAULTS, tiles, steps);
   const noise = await pool.run('noise', { tiles });
   const merge = { tiles, noise };
   const { shares } = await inspectMerge({ kind: 'focus-stack', merge, width: W, height: H, frames }, steps);

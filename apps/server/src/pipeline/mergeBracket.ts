@@ -13,7 +13,7 @@ import {
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedBracket, ExposedFrame } from './alignBracket';
 import { withGradients } from './mergeStack';
-import { inParallel, type StepContext } from './types';
+import { inParallel, type MergeSize, type StepContext } from './types';
 
 export type BracketMethod = 'fusion' | 'light' | 'gradient' | 'painted';
 
@@ -55,17 +55,18 @@ const MOTION_PX = 1000;
 
 /**
  * Merges aligned exposures into a tile file.
+ * @param size of the merge, px
  * @param out path of the tile file; written beside it and renamed when complete
  * @throws InputError when gradients or painted parts are asked for and do not fit the frames
  */
 export async function mergeBracket(
-  set: AlignedBracket,
+  set: Pick<AlignedBracket, 'frames' | 'reference'>,
+  { width, height }: MergeSize,
   options: BracketOptions,
   out: string,
   context: StepContext,
 ): Promise<MergedBracket> {
   const { run, signal, onProgress, parallel } = context;
-  const { width, height } = set.frames[set.reference]!;
   const small = await run('smallLuma', { frames: set.frames, width, height, longSidePx: MOTION_PX }, signal);
   const drawn = options.method === 'gradient' || options.method === 'painted';
   const motion =
@@ -149,7 +150,7 @@ const PARTS_CELLS = 1024;
 
 /** Frames with their shares as they were painted. */
 function withParts(
-  { frames, reference }: AlignedBracket,
+  { frames, reference }: Pick<AlignedBracket, 'frames' | 'reference'>,
   { parts, partsFeather }: BracketOptions,
   width: number,
   height: number,

@@ -20,7 +20,7 @@ import {
 import { FLAT_LIMIT_DEG } from '@blendrak/core/plan';
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedPanorama, FailedFrame } from './alignPanorama';
-import { inParallel, type PlacedFrame, type StepContext } from './types';
+import { inParallel, type MergeSize, type PlacedFrame, type StepContext } from './types';
 
 const LAYOUTS: readonly LayoutName[] = ['flat', 'cylindrical', 'spherical', 'repositioned'];
 
@@ -91,7 +91,7 @@ export async function mergePanorama(
   out: string,
   context: StepContext,
 ): Promise<MergedPanorama> {
-  const { run, signal, onProgress } = context;
+  const { onProgress } = context;
   const light = options.evenLight ? await evenLight(set, context) : NO_LIGHT(set.pictures.length);
   onProgress(0.08, 'light measured');
   const projection = options.projection === 'auto' ? leastBending(set) : options.projection;
@@ -111,9 +111,28 @@ export async function mergePanorama(
     residualPx: set.residualPx[k]!,
     correlation: 1,
   }));
-  const softness = await softnessOf(frames, set.pairs, width, height, context);
-  const { labels, disagreement } = await seams(frames, softness, width, height, context);
-  const grid = labels;
+  const blended = await blendPanorama(frames, set.pairs, layout, out, context);
+  const projections = compareProjections(set);
+  const shares = sharesOf(blended.grid, frames.length);
+  return { width, height, projection, frames, ...blended, shares, light, projections, layout };
+}
+
+/**
+ * Blends frames that lie on their canvas: seams where they disagree least, softer frames only where no other covers.
+ * @param pairs of frames that overlap
+ * @param size of the canvas, px
+ * @param out path of the tile file; written beside it and renamed when complete
+ */
+export async function blendPanorama(
+  frames: readonly PlacedFrame[],
+  pairs: AlignedPanorama['pairs'],
+  { width, height }: MergeSize,
+  out: string,
+  context: StepContext,
+): Promise<Pick<MergedPanorama, 'grid' | 'disagreement' | 'softness'>> {
+  const { run, signal, onProgress } = context;
+  const softness = await softnessOf(frames, pairs, width, height, context);
+  const { labels: grid, disagreement } = await seams(frames, softness, width, height, context);
   const temporary = `${out}.part`;
   createTileFile(temporary, width, height, 16).close();
   const parts = tileRegion({ x: 0, y: 0, width, height }, REGION_PX);
@@ -125,19 +144,7 @@ export async function mergePanorama(
   await run('pyramid', { tiles: temporary }, signal);
   renameSync(temporary, out);
   onProgress(1, 'merged');
-  return {
-    width,
-    height,
-    projection,
-    frames,
-    grid,
-    shares: sharesOf(grid, frames.length),
-    light,
-    projections: compareProjections(set),
-    disagreement,
-    softness,
-    layout,
-  };
+  return { grid, disagreement, softness };
 }
 
 /** Blur beyond the sharpest frame's from which a frame is said to be soft, px²: 0.7 px of blur beside none is plain at 100 %. */

@@ -14,7 +14,7 @@ import {
 import { nearEndSaid, nearSideOf } from '@blendrak/core/defocus';
 import { createTileFile, InputError } from '../codecs';
 import type { AlignedSet } from './alignFrames';
-import { inParallel, saidDistance, type PlacedFrame, type StepContext } from './types';
+import { inParallel, saidDistance, type MergeSize, type PlacedFrame, type StepContext } from './types';
 
 const REGION_PX = 1024;
 
@@ -40,17 +40,18 @@ export const STACK_DEFAULTS: StackOptions = { method: 'labels', gradients: [] };
 
 /**
  * Merges aligned frames into a tile file.
+ * @param size of the merge, px
  * @param out path of the tile file; written beside it and renamed when complete
  * @returns which frame each cell is from; null for methods that mix
  * @throws InputError when gradients are asked for and do not fit the frames
  */
 export async function mergeStack(
-  { frames, reference }: AlignedSet,
+  { frames, reference }: Pick<AlignedSet, 'frames' | 'reference'>,
+  { width, height }: MergeSize,
   { method, gradients }: StackOptions,
   out: string,
   context: StepContext,
 ): Promise<LabelGrid | null> {
-  const { width, height } = frames[reference]!;
   const { run, signal, onProgress } = context;
   const labelled = method === 'labels' || method === 'reference';
   const made = labelled

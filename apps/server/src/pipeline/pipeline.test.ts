@@ -190,7 +190,7 @@ describe('mergeStack', () => {
   it('gives back the sharp picture with 16 bits, closer than any blurred frame', async () => {
     const set = await alignFrames(await Promise.all(frames), { ...ALIGNMENT_DEFAULTS, reference: 1 }, context);
     const out = join(folder, 'own.tiles');
-    await mergeStack(set, STACK_DEFAULTS, out, context);
+    await mergeStack(set, set.frames[set.reference]!, STACK_DEFAULTS, out, context);
     const file = openTileFile(out);
     const merged = file.read(0, { x: 48, y: 48, width: 384, height: 288 });
     file.close();

@@ -110,7 +110,7 @@ export async function mergeAligned(
   }
   if (aligned.kind === 'bracket') {
     const { kind, set } = aligned;
-    const merged = await mergeBracket(set, options.bracket, out, context);
+    const merged = await mergeBracket(set, set.frames[set.reference]!, options.bracket, out, context);
     const { width, height, shares, grid } = merged;
     const { frames, failed, remarks, reference } = set;
     return { kind, set, merged, width, height, frames, shares, grid, profileOf: reference, failed, remarks };
@@ -118,7 +118,7 @@ export async function mergeAligned(
   const { kind, set } = aligned;
   const { frames, reference } = set;
   const { width, height } = frames[reference]!;
-  const grid = await mergeStack(set, options.stack, out, context);
+  const grid = await mergeStack(set, { width, height }, options.stack, out, context);
   const said = { failed: [], remarks: [] };
   return { kind, set, merged: null, width, height, frames, shares: null, grid, profileOf: reference, ...said };
 }

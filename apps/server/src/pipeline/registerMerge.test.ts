@@ -1,8 +1,9 @@
 // Merges of panoramas and brackets made elsewhere: own merges in known geometry, cut, resized and compressed, found again.
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
-import { frameToMerge, inAnotherMerge } from '@blendrak/core/frame';
-import { quantile } from '@blendrak/core/image';
+import type { SourceMethod } from '@blendrak/contract';
+import { frameToMerge, inAnotherMerge, SAME_PLACE } from '@blendrak/core/frame';
+import { IDENTITY_TONE, quantile } from '@blendrak/core/image';
 import type { Subject } from '@blendrak/scene';
 import { flatten } from '../testing/flatten';
 import { shootingRange } from '../testing/shotSets';
@@ -11,6 +12,7 @@ import {
   alignPanorama,
   MERGE_DEFAULTS,
   mergeAligned,
+  mergeInPlace,
   processSet,
   registerPanorama,
   registerPlane,
@@ -73,6 +75,32 @@ describe('merges made elsewhere', () => {
   const own = (aligned: Aligned, options: Partial<typeof MERGE_DEFAULTS>, tiles: string) =>
     mergeAligned(aligned, { ...MERGE_DEFAULTS, ...options }, tiles, steps());
 
+  /** Merges a set once more where its frames lie in a merge, and compares the two: encoded luma, with and without its tone. */
+  async function inPlace(
+    { kind, set }: typeof panorama.aligned | typeof bracket.aligned,
+    merge: SetPicture,
+    frames: readonly PlacedFrame[],
+    method: SourceMethod,
+  ): Promise<{ correlation: number; apart: number; plainlyApart: number }> {
+    const tiles = freshTiles();
+    const [reference, evs] = kind === 'bracket' ? [set.reference, set.frames.map((f) => f.ev)] : [0, []];
+    const placed = await mergeInPlace({ kind, merge, frames, reference, evs, method }, tiles, steps());
+    const { width, height } = merge;
+    const plain = { tiles, geometry: SAME_PLACE, tone: IDENTITY_TONE, noise: placed.noise };
+    const order = { frames: [{ ...plain, ...merge }, { ...plain, ...placed }, plain], width, height, longSidePx: 600 };
+    const [theirs, ours, untoned] = (await pool.run('smallLuma', order)).map((s) => s.luma.data);
+    const pairs = Array.from(theirs!.keys()).filter((i) => theirs![i]! >= 0 && ours![i]! >= 0);
+    expect(pairs.length).toBeGreaterThan(0.95 * theirs!.length);
+    const mean = (value: (i: number) => number): number => pairs.reduce((s, i) => s + value(i), 0) / pairs.length;
+    const [a, b] = [mean((i) => theirs![i]!), mean((i) => ours![i]!)];
+    const [da, db] = [(i: number) => theirs![i]! - a, (i: number) => ours![i]! - b];
+    return {
+      correlation: mean((i) => da(i) * db(i)) / Math.sqrt(mean((i) => da(i) ** 2) * mean((i) => db(i) ** 2)),
+      apart: mean((i) => Math.abs(theirs![i]! - ours![i]!)),
+      plainlyApart: mean((i) => Math.abs(theirs![i]! - untoned![i]!)),
+    };
+  }
+
   it.each(['flat', 'cylindrical'] as const)(
     'a %s panorama, cropped and at 0.7 of the size, is found on its canvas: half of the places within 0.5 px, 95 %% within 1.5 px',
     async (projection) => {
@@ -83,6 +111,10 @@ describe('merges made elsewhere', () => {
       const off = apartPx(cutTo(merged.frames, 20, 0.7), frames, elsewhere.width, elsewhere.height);
       expect([remarks, frames.length, off.length > 100]).toEqual([[], 3, true]);
       expect([quantile(off, 0.5) < 0.5, quantile(off, 0.95) < 1.5]).toEqual([true, true]);
+      // Merged once more on that canvas it is the same picture.
+      const again = await inPlace(panorama.aligned, elsewhere, frames, 'seams');
+      expect(again.correlation).toBeGreaterThan(0.98);
+      expect(again.apart).toBeLessThan(0.012);
     },
   );
 
@@ -94,6 +126,12 @@ describe('merges made elsewhere', () => {
     const { frames } = await registerPlane(elsewhere, bracket.aligned, steps());
     const off = apartPx(cutTo(merged.frames, 16, 0.8), frames, elsewhere.width, elsewhere.height);
     expect([quantile(off, 0.5) < 0.5, quantile(off, 0.95) < 1.5]).toEqual([true, true]);
+    // Merged in that place in the same way it is the same picture; by exposure it is another one, brought to its tone as a whole.
+    const light = await inPlace(bracket.aligned, elsewhere, frames, 'light');
+    expect([light.correlation > 0.98, light.apart < 0.012]).toEqual([true, true]);
+    const fused = await inPlace(bracket.aligned, elsewhere, frames, 'fusion');
+    expect(fused.correlation).toBeLessThan(light.correlation);
+    expect(fused.apart).toBeLessThan(0.6 * fused.plainlyApart);
   });
 
   it('a bracket straightened by 10 % of its width, which moves corners by far more than blocks find, has its exposures in place', async () => {

@@ -15,6 +15,9 @@ export interface SetPicture extends StoredPicture {
   readonly exif: Exif | null;
 }
 
+/** Sides of a merge, px. */
+export type MergeSize = Pick<SetPicture, 'width' | 'height'>;
+
 /** A frame placed in the merge, with how well that worked. */
 export interface PlacedFrame extends SetPicture {
   readonly geometry: FrameGeometry;

@@ -79,7 +79,8 @@ export function removeJob({ storage, events, merges }: Services, id: string): vo
   note({ storage }, id, 'removed', 'The job was removed, with what was made for it.');
   merges.forget();
   const exports = storage.work.listByJob(id).filter((w) => w.kind === 'export' || w.kind === 'deliver');
-  const ids = [...storage.pictures.listByJob(id), ...exports].map((row) => row.id).concat(storage.merges.idsOf(id));
+  const ids = [...storage.pictures.listByJob(id), ...exports].map((row) => row.id);
+  ids.push(...storage.merges.idsOf(id), ...storage.sources.idsOf(id));
   storage.discard(ids, () => {
     storage.jobFacts.remember(id);
     storage.jobs.remove(id);
@@ -94,7 +95,7 @@ export function requireJob(storage: Services['storage'], id: string): StoredJob 
 }
 
 /** Work beside the way of a job: where it failed is told where it was asked for. */
-const ASIDE: ReadonlySet<Work['kind']> = new Set(['intake', 'export', 'mend', 'deliver'] as const);
+const ASIDE: ReadonlySet<Work['kind']> = new Set(['intake', 'export', 'mend', 'deliver', 'source'] as const);
 
 function summarise(storage: Services['storage'], id: string): JobSummary {
   const row = requireJob(storage, id);

@@ -11,6 +11,7 @@ import { runIntake } from './intake/takeFiles';
 import { runProcess, type Tell } from './make/processJob';
 import { mendPayload, runMend } from './mend/mendMerge';
 import type { OperationsService } from './mend/operations';
+import { runSource, sourcePayload } from './mend/sources';
 import { runShoot, runShootCard } from './shootService';
 import { runSort } from './sort';
 import { makeWorkRecord } from './workRecord';
@@ -191,6 +192,8 @@ async function perform(
       return runDelivery(services, row.id, deliverPayload.parse(payload), onProgress, signal);
     case 'mend':
       return runMend(services, repair, row.id, mendPayload.parse(payload), onProgress, signal);
+    case 'source':
+      return runSource(services, sourcePayload.parse(payload), onProgress, signal);
     case 'sort':
       return runSort(services, row.card_id!, onProgress, signal);
   }

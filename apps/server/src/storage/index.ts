@@ -21,6 +21,7 @@ import { pinsTable } from './tables/pins';
 import { picturesTable } from './tables/pictures';
 import { plansTable } from './tables/plans';
 import { proposalsTable } from './tables/proposals';
+import { sourcesTable } from './tables/sources';
 import { sweepsTable } from './tables/sweeps';
 import { timeSpentTable } from './tables/timeSpent';
 import { workTable } from './tables/work';
@@ -45,6 +46,7 @@ export interface Storage {
   readonly operations: ReturnType<typeof operationsTable>;
   readonly operationChanges: ReturnType<typeof operationChangesTable>;
   readonly proposals: ReturnType<typeof proposalsTable>;
+  readonly sources: ReturnType<typeof sourcesTable>;
   readonly exercises: ReturnType<typeof exercisesTable>;
   readonly timeSpent: ReturnType<typeof timeSpentTable>;
   readonly jobFacts: ReturnType<typeof jobFactsTable>;
@@ -61,7 +63,7 @@ export interface Storage {
   transaction<T>(work: () => T): T;
   /**
    * Forgets rows, then removes their files; a kill in between leaves nothing lying.
-   * @param ids of pictures, merges and files of cards
+   * @param ids of pictures, merges, sources and files of cards
    * @param forget deletes the rows, in the same transaction
    * @param folders further folders that go, as full paths in the data folder
    */
@@ -104,6 +106,7 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
     operations: operationsTable(db),
     operationChanges: operationChangesTable(db),
     proposals: proposalsTable(db),
+    sources: sourcesTable(db),
     exercises: exercisesTable(db),
     timeSpent: timeSpentTable(db),
     jobFacts: jobFactsTable(db),
@@ -144,10 +147,11 @@ export function openStorage(root: string, claim: Claim = claimFolder(root)): Sto
 }
 
 /** Files that no row names are moved out of the way; a new database knows no file and moves none. */
-function lookForOrphans({ folder, pictures, merges, cards, jobs, work }: Storage, isNew: boolean): string[] {
+function lookForOrphans({ folder, pictures, merges, sources, cards, jobs, work }: Storage, isNew: boolean): string[] {
   const known = new Set([
     ...pictures.ids(),
     ...merges.ids(),
+    ...sources.ids(),
     ...cards.fileIds(),
     ...work.idsOf('export'),
     ...work.idsOf('deliver'),
@@ -175,5 +179,6 @@ export type { StoredSolution } from './tables/exercises';
 export type { FinishBody } from './tables/finishes';
 export { withoutGaps, type LoggedChange } from './tables/operationChanges';
 export type { OperationFields } from './tables/operations';
+export type { StoredSource } from './tables/sources';
 export { pictureInfo, type PictureInfoRecord, type PictureRow } from './tables/pictures';
 export { toWork, type WorkRow } from './tables/work';

@@ -23,6 +23,7 @@ import time from './migrations/0018_time.sql';
 import circumstances from './migrations/0019_circumstances.sql';
 import masks from './migrations/0020_masks.sql';
 import carried from './migrations/0021_carried.sql';
+import sources from './migrations/0022_sources.sql';
 
 export type Db = Database.Database;
 
@@ -49,6 +50,7 @@ export const MIGRATIONS: readonly string[] = [
   circumstances,
   masks,
   carried,
+  sources,
 ];
 
 /**

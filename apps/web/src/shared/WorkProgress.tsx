@@ -16,6 +16,7 @@ const VERBS: Record<Work['kind'], string> = {
   export: 'Rendering',
   mend: 'Working out repairs',
   deliver: 'Delivery',
+  source: 'Merging to paint with',
 };
 
 const COLOURS: Partial<Record<Work['status'], string>> = { failed: 'error.main', paused: 'warning.main' };

@@ -8,6 +8,7 @@ import {
   jobSchema,
   jobSummarySchema,
   mergeSchema,
+  mergeSourceSchema,
   pinSchema,
   proposalSchema,
   proposedCutSchema,
@@ -36,6 +37,7 @@ import {
   type JobSummary,
   type MendInput,
   type Merge,
+  type MergeSource,
   type NewPin,
   type PictureFormat,
   type Pin,
@@ -49,6 +51,7 @@ import {
   type ShootMenu,
   type ShootOrder,
   type SignOrder,
+  type SourceOrder,
   type NamedChange,
   type OperationChanges,
   type Sweep,
@@ -164,6 +167,11 @@ export const api = {
   /** Has repairs worked out; they are there, one by one, while the work goes on. */
   mend: (mergeId: string, order: MendInput): Promise<Work> =>
     askFor(workSchema, `/api/merges/${mergeId}/mend`, json('POST', order)),
+  sources: (mergeId: string): Promise<MergeSource[]> =>
+    askFor(z.array(mergeSourceSchema), `/api/merges/${mergeId}/sources`),
+  /** Has the set merged once more, to be painted with. */
+  makeSource: (mergeId: string, order: SourceOrder): Promise<Work> =>
+    askFor(workSchema, `/api/merges/${mergeId}/sources`, json('POST', order)),
   fill: (mergeId: string, since: number, id: string, findingId: string): Promise<OperationChanges> =>
     askFor(
       operationChangesSchema,

@@ -1,6 +1,6 @@
 // Server data in the query cache.
 import { useQuery, type QueryClient } from '@tanstack/react-query';
-import type { Finding, FindingChanges, Merge, Operation, OperationChanges } from '@blendrak/contract';
+import type { Finding, FindingChanges, Merge, MergeSource, Operation, OperationChanges } from '@blendrak/contract';
 import { api } from './api';
 import { withChanges, type VersionedList } from './versioned';
 
@@ -14,6 +14,7 @@ export const KEYS = {
   merge: (id: string) => ['merge', id] as const,
   findings: (mergeId: string) => ['findings', mergeId] as const,
   operations: (mergeId: string) => ['operations', mergeId] as const,
+  sources: (mergeId: string) => ['sources', mergeId] as const,
   proposals: (mergeId: string) => ['proposals', mergeId] as const,
   finish: (mergeId: string) => ['finish', mergeId] as const,
   pins: (mergeId: string) => ['pins', mergeId] as const,
@@ -36,12 +37,23 @@ export interface BenchMerge extends Merge {
   readonly findings: readonly Finding[];
   /** In the order in which they act. */
   readonly operations: readonly Operation[];
+  /** Other merges of the set, which are painted with by the numbers after those of the frames. */
+  readonly sources: readonly MergeSource[];
 }
 
 /** Operations as of a revision, with how many changes this person can take back and make again. */
 export interface OperationList extends VersionedList<Operation> {
   readonly undoable: number;
   readonly redoable: number;
+}
+
+/** Other merges of the set that a merge can be painted with. */
+export function useSources(mergeId: string | null | undefined) {
+  return useQuery({
+    queryKey: KEYS.sources(mergeId ?? ''),
+    queryFn: () => api.sources(mergeId!),
+    enabled: Boolean(mergeId),
+  });
 }
 
 /** Asks for all findings once, then only for what changed since. */

@@ -55,6 +55,9 @@ function refresh(client: QueryClient, news: News): void {
     case 'proposals':
       again(KEYS.proposals(news.mergeId!));
       return;
+    case 'sources':
+      again(KEYS.sources(news.mergeId!));
+      return;
     case 'pins':
       again(KEYS.pins(news.mergeId!));
       return;

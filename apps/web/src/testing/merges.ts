@@ -91,6 +91,7 @@ export function mergeOf(findings: readonly Finding[], part: Partial<BenchMerge> 
     })),
     findings: [...findings],
     operations: [],
+    sources: [],
     carried: null,
     ...part,
   };

@@ -38,6 +38,8 @@ export function carryOperation(
   isSamePicture: boolean,
 ): Carried {
   const parts = [operation, ...(operation.also ?? [])];
+  if (parts.some(({ donor }) => donor !== null && donor >= from.frames.length))
+    return { why: 'it paints with another merge of the frames as they lay before' };
   const donors = parts.map(({ donor }) => (donor === null ? null : from.frames[donor]!));
   const gone = donors.find((frame) => frame && indexIn(to, frame) === -1);
   if (gone) return { why: `${gone.name} is no longer among the frames` };

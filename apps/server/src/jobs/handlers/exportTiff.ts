@@ -8,7 +8,7 @@ import { renderRepair } from '@blendrak/core/repair';
 import { beginTiff, convertTiff, writeTiffRows } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame, repairedFrame } from '../sources';
+import { donorFrames, plainFrame, repairedFrame } from '../sources';
 
 export function beginTiffTask({ width, height, icc, out }: TaskRequest<'beginTiff'>): TaskResponse<'beginTiff'> {
   return beginTiff(out, width, height, 16, icc ? readFileSync(icc) : null);
@@ -17,7 +17,7 @@ export function beginTiffTask({ width, height, icc, out }: TaskRequest<'beginTif
 export function renderRowsTask({ scene, out, layout, y, rows, cut }: TaskRequest<'renderRows'>): null {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const whole = { x: 0, y: 0, width: base.source.width, height: base.source.height };
   const { crop, turnDeg } = cut ?? { crop: whole, turnDeg: 0 };
   const turned = { ...repairedFrame(scene), geometry: turnGeometry(base.source, turnDeg) };

@@ -4,7 +4,7 @@ import { planeView } from '@blendrak/core/kernels';
 import { findFill, layShape, renderRepair, shapeRegion } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame } from '../sources';
+import { donorFrames, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
 
 /** What a place may be filled from lies within so many times its shorter side, and within these px. */
@@ -18,7 +18,7 @@ const FILLED = 0.02;
 export function findFillTask({ scene, shape, apart }: TaskRequest<'findFill'>): TaskResponse<'findFill'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const box = shapeRegion(shape);
   const reachPx = Math.min(FARTHEST_PX, Math.max(NEAREST_PX, TIMES * Math.min(box.width, box.height)));
   const wide: Region = {

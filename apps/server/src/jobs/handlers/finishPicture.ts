@@ -16,7 +16,7 @@ import {
 import { screenJpeg, sharpenTiff, writeOpenRaster } from '../../codecs';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame, tileFile } from '../sources';
+import { donorFrames, plainFrame, tileFile } from '../sources';
 import { levelFor, tellingPlane } from '../workingLevels';
 
 /** Edges are looked for in a view of this size: a horizon is hundreds of px long there, and texture is none. */
@@ -25,7 +25,7 @@ const EDGES_LONG_SIDE = 1100;
 export async function layerPngTask({ scene, operation, out }: TaskRequest<'layerPng'>): Promise<null> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const act = scene.operations[operation]!;
   const region = layerRegion(operationRegion(act), base.source);
   const { width, height } = region;

@@ -25,7 +25,7 @@ import {
 } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame } from '../sources';
+import { donorFrames, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
 import { readCells } from './inspectRegions';
 
@@ -44,7 +44,7 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
   const { scene, facts, polygon, source, reach } = request;
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const isSingle = typeof source === 'number';
   const box = boxOf(polygon, reach * CELL_PX + AROUND_PX, base.source.width, base.source.height);
   if (!isSingle && box.width * box.height > MOST_PX) return [];

@@ -20,7 +20,7 @@ import { CELL_PX } from '@blendrak/core/kernels';
 import { probeCells, traceDetection } from '@blendrak/core/trace';
 import { threadKernels } from '../kernelHost';
 import type { InspectionScene, TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame, repairedFrame, tileFile } from '../sources';
+import { donorFrames, placedFrame, plainFrame, repairedFrame, tileFile } from '../sources';
 import { colourPlanes, levelFor, levelNoise, lumaPlane } from '../workingLevels';
 import { withMargin } from './mergeRegions';
 import { measureNoise } from './storePicture';
@@ -106,8 +106,7 @@ export async function probeTask(request: TaskRequest<'probe'>): Promise<TaskResp
   const half = Math.max(CELL_PX, sizePx / 2);
   const region = onCells({ x: x - half, y: y - half, width: 2 * half, height: 2 * half });
   const measures = probeCells(readCells(scene, kind, clampTo(region, scene)), x, y, half);
-  const frames = scene.frames.map(placedFrame);
-  return { ...measures, ...(await renderPatches(frames, patchAt(request), icc)) };
+  return { ...measures, ...(await renderPatches(donorFrames(scene), patchAt(request), icc)) };
 }
 
 /** The place whose pixels the frames are compared in: square, whole px, inside the merge. */

@@ -13,7 +13,7 @@ import {
 } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame } from '../sources';
+import { donorFrames, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
 
 /** Longer side at which tones are compared, px: they change slowly. */
@@ -29,7 +29,7 @@ export function toneFieldTask({
 }: TaskRequest<'toneField'>): TaskResponse<'toneField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const { region, scale } = reduced(fieldBox(shapeRegion(shape), marginPx));
   return kernels.scope(() => {
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
@@ -51,7 +51,7 @@ const HELD = [0.012, 0.97] as const;
 export function evenFieldTask({ scene, donor, shape, marginPx }: TaskRequest<'evenField'>): TaskResponse<'evenField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const frame = frames[donor]!;
   const { region, scale } = reduced(fieldBox(shapeRegion(shape), marginPx));
   return kernels.scope(() => {

@@ -4,7 +4,7 @@ import { planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import { fieldBox, findNudge, layShape, renderRepair, shapeRegion, warpSource } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame } from '../sources';
+import { donorFrames, plainFrame } from '../sources';
 
 /** Pictures are compared so far around the mask, px. */
 const AROUND_PX = 44;
@@ -14,7 +14,7 @@ const LONG_SIDE = 700;
 export function nudgeTask({ scene, donor, shape }: TaskRequest<'nudge'>): TaskResponse<'nudge'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
-  const frames = scene.frames.map(placedFrame);
+  const frames = donorFrames(scene);
   const box = fieldBox(shapeRegion(shape), AROUND_PX);
   const scale = Math.max(1, Math.max(box.width, box.height) / LONG_SIDE);
   const region = {

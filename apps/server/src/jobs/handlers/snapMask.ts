@@ -3,7 +3,7 @@ import { planeView } from '@blendrak/core/kernels';
 import { layShape, partsOf, shapeRegion, snapMask, warpSource } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { placedFrame, plainFrame } from '../sources';
+import { donorFrames, plainFrame } from '../sources';
 
 /** A rim laid to an edge fades by a px to either side of it, so that it leaves no steps. */
 const RIM = [0.25, 0.5, 0.25] as const;
@@ -28,7 +28,7 @@ export function snapMaskTask({ scene, operation, reachPx, mostPx }: TaskRequest<
   const strength = mask.reduce((most, v) => Math.max(most, v), 0);
   if (strength > 0) mask.forEach((v, i) => (mask[i] = v / strength));
   return kernels.scope(() => {
-    const source = donor === null ? base : placedFrame(scene.frames[donor]!);
+    const source = donor === null ? base : donorFrames(scene)[donor]!;
     const planes = warpSource(kernels, source, shift, region);
     const guide = [0, 1, 2].map((c) => planeView(kernels, planes, c));
     const snapped = snapMask(mask, guide, width, height, reachPx);

@@ -36,5 +36,7 @@ export interface SizedPicture extends StoredPicture {
 export interface InspectionScene {
   readonly merge: StoredPicture;
   readonly frames: readonly PlacedPicture[];
+  /** Other merges of the set, which are painted with by the numbers after those of the frames. */
+  readonly sources?: readonly PlacedPicture[];
   readonly operations: readonly Operation[];
 }

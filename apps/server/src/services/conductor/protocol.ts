@@ -1,15 +1,18 @@
 // What the conductor's thread can be asked for: one table, call → [request, response].
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import type { Answer } from '../../jobs';
-import type { FirstSeen } from '../../pipeline';
 import type { Card, CardTruth } from '../camera';
+import type { FirstSeen, PlacedMerge } from '../../pipeline';
 import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
+import type { SourceRequest } from '../make/makeSource';
 
 export interface Calls {
   /** One task of the pool, as `RunTask` has it. */
   readonly task: [{ readonly name: string; readonly request: unknown }, unknown];
   /** Aligns, merges or registers, inspects a set. */
   readonly merge: [MergeOrder, MadeMerge];
+  /** Merges a set once more where a merge of it has its frames. */
+  readonly source: [SourceRequest, PlacedMerge];
   /** Photographs an order with the simulated camera. */
   readonly shoot: [{ readonly order: ShootOrder; readonly folder: string }, Card];
   /** Photographs several sets onto one card. */

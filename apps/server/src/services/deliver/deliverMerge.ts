@@ -193,9 +193,8 @@ async function makeJpeg({ order, name, file, signal, run, cut }: WithCut): Promi
 /** The whole merge with a layer for each repair, uncut: what can still be changed. */
 async function makeLayers({ services, mergeId, name, file, signal, tell, run }: Making): Promise<Made> {
   const { merges, pool, storage } = services;
-  const { scene, body } = merges.painted(mergeId);
+  const { scene, body, donorNames } = merges.painted(mergeId);
   const { width, height } = body;
-  const names = body.frames.map((f) => f.fileName);
   const icc = iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId);
   const flat = async (operations: typeof scene.operations): Promise<string> => {
     const [tiff, png] = [file('.tif'), file('.png')];
@@ -213,7 +212,7 @@ async function makeLayers({ services, mergeId, name, file, signal, tell, run }: 
     const png = file('.png');
     await run('layerPng', { scene, operation: k, out: png }, signal);
     const { x, y } = operation.region;
-    const words = operationWords(storage.operations.find(operation.id)!.operation, names);
+    const words = operationWords(storage.operations.find(operation.id)!.operation, donorNames);
     const [left, top] = [Math.max(0, Math.floor(x)), Math.max(0, Math.floor(y))];
     layers.push({ name: words, png, x: left, y: top, isVisible: true });
     tell(0.3 + (0.6 * (k + 1)) / scene.operations.length);
@@ -224,7 +223,7 @@ async function makeLayers({ services, mergeId, name, file, signal, tell, run }: 
 }
 
 async function makeMasks({ services, mergeId, name, file, tell }: Making): Promise<Made> {
-  const { scene, body } = services.merges.painted(mergeId);
+  const { scene, donorNames } = services.merges.painted(mergeId);
   const used = [...new Set(scene.operations.flatMap(partsOf).flatMap((o) => (o.donor === null ? [] : [o.donor])))].sort(
     (a, b) => a - b,
   );
@@ -232,7 +231,7 @@ async function makeMasks({ services, mergeId, name, file, tell }: Making): Promi
   for (const [k, frame] of used.entries()) {
     const path = file('.png');
     await writeFile(path, await exportMask(services, mergeId, frame));
-    files.push({ name: `${name}, mask of ${body.frames[frame]!.fileName}.png`, path });
+    files.push({ name: `${name}, mask of ${donorNames[frame]!}.png`, path });
     tell((k + 1) / used.length);
   }
   return { files };

@@ -19,9 +19,9 @@ export function iccPath({ storage }: Pick<Services, 'storage'>, tilesId: string,
 
 /** The mask of one frame over the whole merge as an 8-bit grey PNG: white where the frame was painted in. */
 export async function exportMask({ merges, pool }: Services, mergeId: string, frame: number): Promise<Uint8Array> {
-  const { scene, body } = merges.painted(mergeId);
-  if (!(frame >= 0 && frame < body.frames.length)) {
-    throw new RequestError(404, `This merge has frames 0 to ${body.frames.length - 1}, not ${frame}.`);
+  const { scene, body, donorNames } = merges.painted(mergeId);
+  if (!(frame >= 0 && frame < donorNames.length)) {
+    throw new RequestError(404, `This merge has frames 0 to ${donorNames.length - 1}, not ${frame}.`);
   }
   const { width, height } = body;
   return pool.run('mask', { frame, operations: scene.operations, width, height });
@@ -39,11 +39,11 @@ export function inventedOf(operations: readonly PlacedOperation[]): string[] {
 
 /** The report file of a merge as it stands. */
 export function exportReport({ storage, merges }: Services, mergeId: string): Report {
-  const { body, scene } = merges.painted(mergeId);
+  const { body, scene, donorNames } = merges.painted(mergeId);
   const names = body.frames.map((f) => f.fileName);
   const repairs = scene.operations.map(({ id, donor, region: { x, y, width, height } }) => ({
-    words: operationWords(storage.operations.find(id)!.operation, names),
-    donor: donor === null ? null : names[donor]!,
+    words: operationWords(storage.operations.find(id)!.operation, donorNames),
+    donor: donor === null ? null : donorNames[donor]!,
     bbox: [x, y, width, height] as [number, number, number, number],
   }));
   const { cut, signature, waivers } = storage.finishes.find(mergeId);

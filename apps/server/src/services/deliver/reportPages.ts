@@ -28,7 +28,7 @@ const FATES: Record<Finding['decision'], string> = {
 /** Gathers a report's pages. */
 export async function reportPages(services: Services, mergeId: string): Promise<ReportPages> {
   const { storage, merges } = services;
-  const { row, body, scene } = merges.painted(mergeId);
+  const { row, body, scene, donorNames } = merges.painted(mergeId);
   const job = storage.jobs.find(row.job_id)!;
   const finish = await finishOf(services, mergeId);
   const viewing = viewingOfJob(storage, row.job_id);
@@ -74,7 +74,7 @@ export async function reportPages(services: Services, mergeId: string): Promise<
     repairs: scene.operations.map((operation) => {
       const known = storage.operations.find(operation.id)!.operation;
       const { x, y, width, height } = operation.region;
-      return `${operationWords(known, names)} over ${Math.round(width)} × ${Math.round(height)} px at (${Math.round(x)}, ${Math.round(y)}).`;
+      return `${operationWords(known, donorNames)} over ${Math.round(width)} × ${Math.round(height)} px at (${Math.round(x)}, ${Math.round(y)}).`;
     }),
     waivers: finish.obstacles.flatMap(({ words, waiver }) =>
       waiver ? [`${words} Waived by ${waiver.by}: ${waiver.reason}`] : [],

@@ -1,6 +1,7 @@
 // Merges as they are looked at: read once, with their frames and operations, and kept while somebody looks.
 import { LRUCache } from 'lru-cache';
 import type { Operation } from '@blendrak/contract';
+import { SAME_PLACE } from '@blendrak/core/frame';
 import { placeOperation, type PlacedOperation } from '@blendrak/core/repair';
 import type { InspectionScene } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
@@ -12,8 +13,10 @@ export type RepairState = readonly PlacedOperation[];
 export interface OpenMerge {
   readonly row: Omit<MergeRow, 'body' | 'revision'>;
   readonly body: MergeBody;
-  /** Frames in place; no operations. */
+  /** Frames in place, and what else is painted with; no operations. */
   readonly scene: InspectionScene;
+  /** What is painted with, by number: frames, then other merges of the set. */
+  readonly donorNames: readonly string[];
 }
 
 export interface PaintedMerge extends OpenMerge {
@@ -29,6 +32,8 @@ export interface Merges {
   painted(id: string): PaintedMerge;
   /** The states in which the repair was lately, the newest first: who asks for a tile may not know of the last change yet. */
   recentStates(id: string): readonly RepairState[];
+  /** Reads anew what a merge is painted with: there is more of it. */
+  moreToPaintWith(id: string): void;
   /** Forgets what was read: pictures or merges have been removed. */
   forget(): void;
 }
@@ -39,8 +44,10 @@ const MOST_KEPT = 12;
 /** States kept of each. */
 const MOST_STATES = 48;
 
-interface Kept extends Omit<OpenMerge, 'scene'> {
-  scene: InspectionScene | null;
+type Opened = Pick<OpenMerge, 'scene' | 'donorNames'>;
+
+interface Kept extends Omit<OpenMerge, keyof Opened> {
+  opened: Opened | null;
   revision: number;
   /** By id, switched off or of other variants included. */
   operations: Map<string, PlacedOperation & Operation>;
@@ -56,14 +63,14 @@ export function makeMerges(storage: Storage): Merges {
     const row = storage.merges.find(id);
     if (!row) throw new RequestError(404, `There is no merge ${id}.`);
     const { body, revision: _then, ...rest } = row;
-    const made: Kept = { row: rest, body: mergeBody({ ...row, body }), scene: null, ...nothingRead() };
+    const made: Kept = { row: rest, body: mergeBody({ ...row, body }), opened: null, ...nothingRead() };
     kept.set(id, made);
     return made;
   };
   const open = (id: string): Kept & OpenMerge => {
     const merge = read(id);
-    const scene = merge.scene ?? sceneOf(storage, merge.body);
-    return Object.assign(merge, { scene });
+    merge.opened ??= openedOf(storage, id, merge.body);
+    return Object.assign(merge, merge.opened);
   };
   const upToDate = (id: string): Kept & OpenMerge => {
     const merge = open(id);
@@ -84,6 +91,10 @@ export function makeMerges(storage: Storage): Merges {
       return { ...merge, scene: { ...scene, operations: states[0]! } };
     },
     recentStates: (id) => upToDate(id).states,
+    moreToPaintWith(id) {
+      const known = kept.peek(id);
+      if (known) known.opened = null;
+    },
     forget: () => kept.clear(),
   };
 }
@@ -95,6 +106,17 @@ function nothingRead(): Pick<Kept, 'revision' | 'operations' | 'states'> {
 /** The operations that act: switched on, and part of the repair itself, not of a variant. */
 function inForce(operations: Iterable<PlacedOperation & Operation>): RepairState {
   return [...operations].filter((o) => o.enabled && o.variant === '').sort((a, b) => a.order - b.order);
+}
+
+function openedOf(storage: Storage, id: string, body: MergeBody): Opened {
+  const others = storage.sources.listByMerge(id);
+  const sources = others.map(({ id: tilesId, noise, tone, grey, mix, contrast }) => ({
+    ...{ tiles: storage.folder.tiles(tilesId), noise, geometry: SAME_PLACE, tone, grey, mix, contrast },
+  }));
+  return {
+    scene: { ...sceneOf(storage, body), sources },
+    donorNames: [...body.frames.map((f) => f.fileName), ...others.map((s) => s.name)],
+  };
 }
 
 function sceneOf(storage: Storage, body: MergeBody): InspectionScene {

@@ -95,7 +95,7 @@ export function decideFinding({ storage, events }: Services, id: string, decisio
 
 /** Measures all frames around a point of the merge. */
 export async function probeAt(services: Services, id: string, x: number, y: number, sizePx: number): Promise<Probe> {
-  const { scene, body } = services.merges.painted(id);
+  const { scene, body, donorNames } = services.merges.painted(id);
   const { kind } = body.facts;
   if (!(x >= 0 && y >= 0 && x < body.width && y < body.height)) {
     throw new RequestError(
@@ -106,5 +106,13 @@ export async function probeAt(services: Services, id: string, x: number, y: numb
   const icc = iccPath(services, body.tilesId, body.frames[body.reference]!.pictureId);
   const { frames, shown, patches, patchPx } = await services.quick.run('probe', { scene, kind, x, y, sizePx, icc });
   const data = Buffer.from(patches.buffer, patches.byteOffset, patches.byteLength).toString('base64');
-  return { x, y, frames: [...frames], shown, patches: `data:image/jpeg;base64,${data}`, patchPx };
+  return {
+    x,
+    y,
+    frames: [...frames],
+    shown,
+    patches: `data:image/jpeg;base64,${data}`,
+    patchCount: donorNames.length,
+    patchPx,
+  };
 }

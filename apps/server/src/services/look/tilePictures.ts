@@ -9,7 +9,7 @@ import {
   UNTOUCHED,
   type OperationPart,
 } from '@blendrak/core/repair';
-import type { InspectionScene, TileSource } from '../../jobs';
+import type { InspectionScene, PlacedPicture, TileSource } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
 import { pictureInfo } from '../../storage';
 import type { TileRequest } from '../../tiles';
@@ -32,7 +32,7 @@ export interface TilePicture {
 
 /**
  * Finds what an identifier names: `p-ID` a picture, `m-ID` a merge as it came, `r-ID` a merge as repaired,
- * `f-ID-K` frame K in the geometry and tone of merge ID, `e-ID-NAME` a map of its evidence.
+ * `f-ID-K` frame K, or what else is painted with by that number, in the geometry and tone of merge ID, `e-ID-NAME` a map of its evidence.
  * @param version for a merge as repaired: the name of the tile's state (`tileState`); as it is now when omitted
  * @throws RequestError 404; the source also for a state in which the tile is not and was not lately
  */
@@ -63,8 +63,9 @@ export function openTilePicture(services: Services, id: string, version?: string
       },
     };
   }
-  const frame = scene.frames[Number(index)];
-  if (!frame) throw new RequestError(404, `This merge has frames 0 to ${scene.frames.length - 1}, not ${index}.`);
+  const donors = donorsOf(scene);
+  const frame = donors[Number(index)];
+  if (!frame) throw new RequestError(404, `This merge has frames 0 to ${donors.length - 1}, not ${index}.`);
   return { ...size, source: () => ({ kind: 'frame', frame }) };
 }
 
@@ -117,6 +118,11 @@ function namedState(
   return found;
 }
 
+/** What is painted with, by number. */
+function donorsOf({ frames, sources = [] }: InspectionScene): readonly PlacedPicture[] {
+  return [...frames, ...sources];
+}
+
 /** A merge with operations, and the frames that these show: what goes to another thread is small. */
 function repaired(scene: InspectionScene, operations: RepairState): TileSource {
   const used = [...new Set(operations.flatMap(partsOf).flatMap(({ donor }) => (donor === null ? [] : [donor])))];
@@ -124,12 +130,13 @@ function repaired(scene: InspectionScene, operations: RepairState): TileSource {
     ...part,
     donor: part.donor === null ? null : used.indexOf(part.donor),
   });
+  const donors = donorsOf(scene);
   return {
     kind: 'repaired',
     names: operations.map((o) => o.id),
     scene: {
       merge: scene.merge,
-      frames: used.map((k) => scene.frames[k]!),
+      frames: used.map((k) => donors[k]!),
       operations: operations.map((o) => ({ ...amongUsed(o), ...(o.also && { also: o.also.map(amongUsed) }) })),
     },
   };

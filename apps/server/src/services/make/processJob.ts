@@ -78,7 +78,7 @@ export async function runProcess(
       { onProgress, onFirst: (seen) => onFirst({ pictureId: mergeRow?.id ?? null, ...seen }) },
       signal,
     );
-    const last = lastRepairs(storage, jobId, (merge) => services.merges.body(merge));
+    const last = lastRepairs(services, jobId);
     storage.expect([id]);
     if (made.labelled) await moveDurably(labels, folder.labels(id));
     if (!mergeRow) await moveDurably(tiles, folder.tiles(id));

@@ -2,24 +2,34 @@
 import type { Carry, Operation } from '@blendrak/contract';
 import { carryOperation, type CarryMerge } from '@blendrak/core/repair';
 import type { MergeBody, Storage } from '../../storage';
-import { newId } from '../context';
+import { newId, type Services } from '../context';
 import { bareOperation } from './bareOperation';
 import { operationWords } from './operationWords';
 
 /** The merge that repairs are carried over from. */
 export interface LastRepairs {
   readonly body: MergeBody;
+  /** What it was painted with, by number. */
+  readonly donorNames: readonly string[];
   /** Picture that it is, of one that was made elsewhere. */
   readonly pictureId: string | null;
   readonly operations: readonly Operation[];
 }
 
 /** The repairs of a job's last merge; null where there are none. */
-export function lastRepairs(storage: Storage, jobId: string, bodyOf: (id: string) => MergeBody): LastRepairs | null {
+export function lastRepairs(
+  { storage, merges }: Pick<Services, 'storage' | 'merges'>,
+  jobId: string,
+): LastRepairs | null {
   const head = storage.merges.headOf(jobId);
   const operations = head ? storage.operations.listByMerge(head.id) : [];
   if (!head || operations.length === 0) return null;
-  return { body: bodyOf(head.id), pictureId: storage.merges.find(head.id)!.picture_id, operations };
+  const body = merges.body(head.id);
+  const donorNames = [
+    ...body.frames.map((f) => f.fileName),
+    ...storage.sources.listByMerge(head.id).map((s) => s.name),
+  ];
+  return { body, donorNames, pictureId: storage.merges.find(head.id)!.picture_id, operations };
 }
 
 /**
@@ -33,13 +43,12 @@ export function carryRepairs(
 ): Carry {
   const isSamePicture = last.pictureId !== null && last.pictureId === to.pictureId;
   const [before, now] = [placed(last.body), placed(to.body)];
-  const names = last.body.frames.map((f) => f.fileName);
   const left: Carry['left'] = [];
   let taken = 0;
   for (const operation of last.operations.toSorted((a, b) => a.order - b.order)) {
     const carried = carryOperation(operation, before, now, isSamePicture);
     if ('why' in carried) {
-      left.push({ words: operationWords(operation, names), why: carried.why });
+      left.push({ words: operationWords(operation, last.donorNames), why: carried.why });
       continue;
     }
     const { enabled, name, variant } = operation;

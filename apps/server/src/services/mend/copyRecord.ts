@@ -29,7 +29,7 @@ export function copyRecord(
   if (facts(own) !== facts(other))
     throw new RequestError(409, `from: that merge is a ${facts(other)}. Accepted: a ${facts(own)}, as this one is.`);
   const acting = storage.operations.listByMerge(from).filter((o) => o.enabled && o.variant === '');
-  const taken = acting.filter(isOfAnyPicture);
+  const taken = acting.filter((o) => isOfAnyPicture(o, own.body.frames.length));
   for (const operation of taken.toSorted((a, b) => a.order - b.order)) {
     const id = newId();
     repair.change(mergeId, { id, change: { kind: 'add', operation: bareOperation(operation) } }, { person });
@@ -44,7 +44,7 @@ export function copyRecord(
   return { taken: taken.length, left: acting.length - taken.length };
 }
 
-/** Whether an operation says nothing of the tone of the picture that it was made on. */
-function isOfAnyPicture(operation: Operation): boolean {
-  return partsOf(operation).every(({ tone }) => !tone);
+/** Whether an operation paints with frames, and says nothing of the tone of the picture that it was made on. */
+function isOfAnyPicture(operation: Operation, frames: number): boolean {
+  return partsOf(operation).every(({ tone, donor }) => !tone && (donor === null || donor < frames));
 }

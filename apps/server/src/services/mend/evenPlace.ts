@@ -14,8 +14,8 @@ export async function evenPlace(
   mergeId: string,
   { donor, polygon }: HandOrderOf<'even'>,
 ): Promise<NewOperation> {
-  const { scene, body } = merges.painted(mergeId);
-  const name = frameNameOf(body, donor);
+  const { scene, donorNames } = merges.painted(mergeId);
+  const name = frameNameOf({ donorNames }, donor);
   const shape = evenedShape(polygon);
   const tone = await quick.run('evenField', { scene, donor, shape, marginPx: EVEN_MARGIN_PX });
   if (!tone)

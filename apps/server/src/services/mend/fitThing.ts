@@ -15,8 +15,8 @@ export async function fitThing(
   mergeId: string,
   { donor, polygon }: HandOrderOf<'fit'>,
 ): Promise<NewOperation> {
-  const { scene, body } = services.merges.painted(mergeId);
-  const name = frameNameOf(body, donor);
+  const { scene, body, donorNames } = services.merges.painted(mergeId);
+  const name = frameNameOf({ donorNames }, donor);
   const { facts } = inspectedOf(body);
   const order = { scene, facts, source: donor, polygon, ...roughGrowth(facts.kind) };
   const parts = await services.quick.run('fitMask', order);

@@ -53,9 +53,8 @@ export function makeOperationsService(services: Services): OperationsService {
   const recheck = makeRecheck(services);
   return {
     change(mergeId, named, asker = NOBODY) {
-      const { row, body } = merges.open(mergeId);
+      const { row, donorNames: names } = merges.open(mergeId);
       requireUnsigned(services, mergeId);
-      const names = body.frames.map((f) => f.fileName);
       if (named.change.kind === 'add')
         for (const part of partsOf(named.change.operation)) {
           requireDonor(part, names.length);

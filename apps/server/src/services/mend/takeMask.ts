@@ -30,8 +30,8 @@ export async function takeMask(
   id: string,
 ): Promise<void> {
   requireUnsigned(services, mergeId);
-  const { body } = services.merges.open(mergeId);
-  frameNameOf(body, donor);
+  const { body, donorNames } = services.merges.open(mergeId);
+  frameNameOf({ donorNames }, donor);
   const { data, width, height } = await decodeGrey(file.temporaryPath, LONGEST_PX, file.name);
   const stretch = width / height / (body.width / body.height);
   if (Math.abs(stretch - 1) > SAME_SHAPE + 1 / Math.min(width, height))

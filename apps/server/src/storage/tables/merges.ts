@@ -26,6 +26,16 @@ const camerasSchema = z.strictObject({
 
 const curveSchema = z.array(z.number());
 
+/** Local contrast that a merge was given. */
+export const contrastSchema = z.strictObject({
+  amount: z.number(),
+  radiusPx: z.number(),
+  columns: z.number(),
+  rows: z.number(),
+  nodePx: z.number(),
+  values: z.array(z.number()),
+});
+
 const bodySchema = z.strictObject({
   fileName: z.string(),
   width: z.number(),
@@ -57,17 +67,7 @@ const bodySchema = z.strictObject({
   maps: z.array(lookMapSchema).default([]),
   frames: z.array(mergeFrameSchema),
   /** Local contrast that it was given when it was finished elsewhere. */
-  contrast: z
-    .strictObject({
-      amount: z.number(),
-      radiusPx: z.number(),
-      columns: z.number(),
-      rows: z.number(),
-      nodePx: z.number(),
-      values: z.array(z.number()),
-    })
-    .nullable()
-    .default(null),
+  contrast: contrastSchema.nullable().default(null),
   options: mergeOptionsSchema.prefault({}),
   facts: z.discriminatedUnion('kind', [
     stackFactsSchema,

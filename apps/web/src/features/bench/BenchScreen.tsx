@@ -4,7 +4,7 @@ import Typography from '@mui/material/Typography';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { wordsOf } from '../../shared/api';
-import { useFindings, useJob, useMerge, useOperations, type BenchMerge } from '../../shared/queries';
+import { useFindings, useJob, useMerge, useOperations, useSources, type BenchMerge } from '../../shared/queries';
 import { FirstLookPlan } from '../../shared/FirstLookPlan';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Bench } from './Bench';
@@ -18,6 +18,7 @@ export function BenchScreen() {
   const merge = useMerge(mergeId);
   const findings = useFindings(mergeId);
   const operations = useOperations(mergeId);
+  const sources = useSources(mergeId).data;
   const [found, list] = [findings.data?.items, operations.data];
   const items = list?.items;
   const alsoHeldBack = useBench((s) => s.alsoHeldBack);
@@ -28,8 +29,10 @@ export function BenchScreen() {
   );
   const whole = useMemo(
     (): BenchMerge | null =>
-      merge.data && judged && items ? { ...merge.data, findings: judged.shown, operations: items } : null,
-    [merge.data, judged, items],
+      merge.data && judged && items && sources
+        ? { ...merge.data, findings: judged.shown, operations: items, sources }
+        : null,
+    [merge.data, judged, items, sources],
   );
   // While the server is away, what is known stays on the bench.
   const trouble = whole ? null : (merge.error ?? findings.error ?? operations.error);

@@ -4,6 +4,7 @@ import { placeOperation, tileState } from '@blendrak/core/repair';
 import { findingOf, mergeOf, strokeOf } from '../../testing/merges';
 import { bindCommands, commandFor, nameOfKey } from '../../shared/commands/keys';
 import { COMMANDS } from './commands';
+import { donorMark } from './donors';
 import { evidenceOf } from './evidenceWords';
 import { LOOKS, lookOf, showsRepair } from './looks';
 import { drawMask } from './operations/drawMask';
@@ -115,7 +116,7 @@ describe('what is looked at', () => {
       const panes = look.panes(merge, sight);
       expect(panes.length).toBeGreaterThan(0);
       for (const { layers } of panes) expect(layers.length).toBeGreaterThan(0);
-      expect(look.label(2)).not.toBe('');
+      expect(look.label(donorMark(merge, 2))).not.toBe('');
     }
     expect(lookOf('frame').panes(merge, sight)).toEqual([{ layers: [{ of: { frame: 2 } }] }]);
     expect(lookOf('four').panes(merge, sight)).toHaveLength(4);

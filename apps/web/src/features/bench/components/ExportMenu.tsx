@@ -10,6 +10,7 @@ import { useState } from 'react';
 import type { PictureFormat } from '@blendrak/contract';
 import type { BenchMerge } from '../../../shared/queries';
 import { WorkProgress } from '../../../shared/WorkProgress';
+import { donorName } from '../donors';
 import { CopyRepairs } from './CopyRepairs';
 import { useExport } from '../hooks/useExport';
 import { useReadReport } from '../hooks/useReadReport';
@@ -39,7 +40,7 @@ export function ExportMenu({ merge, onMask }: ExportMenuProps) {
   const files: [string, string][] = [
     ['Report (JSON)', `${base}/report.json`],
     ['Web Annotations (JSON-LD)', `${base}/annotations.json`],
-    ...used.map((k): [string, string] => [`Mask of ${merge.frames[k]?.fileName} (PNG)`, `${base}/masks/${k}.png`]),
+    ...used.map((k): [string, string] => [`Mask of ${donorName(merge, k)} (PNG)`, `${base}/masks/${k}.png`]),
   ];
   const close = (): void => setAnchor(null);
   return (
@@ -74,9 +75,7 @@ export function ExportMenu({ merge, onMask }: ExportMenuProps) {
           onFile={readReport}
         />
         <FileItem
-          words={
-            donor === null ? 'Read a mask: pick a frame first' : `Read a mask for ${merge.frames[donor]?.fileName} …`
-          }
+          words={donor === null ? 'Read a mask: pick a frame first' : `Read a mask for ${donorName(merge, donor)} …`}
           label="Mask file"
           accept="image/png,image/tiff,image/jpeg"
           isOff={donor === null}

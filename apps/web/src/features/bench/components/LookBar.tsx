@@ -9,6 +9,7 @@ import { CommandButton } from '../../../shared/commands/CommandButton';
 import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
+import { donorMark } from '../donors';
 import type { Hover } from '../hover';
 import { LOOKS, type LookId } from '../looks';
 import { useBench } from '../store';
@@ -35,6 +36,7 @@ export const LookBar = memo(function LookBar({ merge, deep, hover, commands, onM
   const shown = peek ?? look;
   // The button says which frame is looked at, or would be.
   const frame = shown.id === 'frame' ? shown.frame : (donor ?? shown.frame);
+  const mark = donorMark(merge, frame);
   const button = { py: 0.1, px: 1 };
   return (
     <Box
@@ -60,11 +62,11 @@ export const LookBar = memo(function LookBar({ merge, deep, hover, commands, onM
       >
         {LOOKS.filter((l) => l.place === 'bar').map(({ id, label }) => (
           <ToggleButton key={id} value={id} sx={{ whiteSpace: 'nowrap' }}>
-            {label(frame)}
+            {label(mark)}
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
-      <LookMenu shown={shown.id} frame={frame} commands={commands} />
+      <LookMenu shown={shown.id} frame={mark} commands={commands} />
       <ToggleButton
         size="small"
         value="marks"

@@ -1,11 +1,12 @@
 // The looks that are wanted now and then, with how to read them.
 import type { Command } from '../../../shared/commands/keys';
+import type { DonorMark } from '../donors';
 import { LOOKS, type LookId } from '../looks';
 import { ChoiceMenu } from './ChoiceMenu';
 
 interface LookMenuProps {
   readonly shown: LookId;
-  readonly frame: number;
+  readonly frame: DonorMark;
   readonly commands: Readonly<Record<string, Command>>;
 }
 

@@ -9,6 +9,7 @@ import { GREY, MONO } from '../../../app/theme';
 import { LongList } from '../../../shared/LongList';
 import type { BenchMerge } from '../../../shared/queries';
 import type { PictureRegion } from '../../../viewer/camera';
+import { donorName } from '../donors';
 import { useInForce } from '../hooks/useLayers';
 import { placePicture } from '../placePicture';
 import { OperationMenu } from './OperationMenu';
@@ -61,14 +62,14 @@ export function OperationRecord({ merge, operations, actions }: RecordProps) {
 }
 
 /** An operation in a few words: what is painted in, and over how much. */
-export function operationTitle({ frames }: Pick<BenchMerge, 'frames'>, operation: Operation): string {
+export function operationTitle(merge: Pick<BenchMerge, 'frames' | 'sources'>, operation: Operation): string {
   const { name, donor, also, pull } = operation;
   if (name !== '') return name;
   if (isInvented(operation)) return 'filled (invented)';
   if (isEvening(operation)) return 'tone evened';
   if (pull) return `pulled ${pullLength(pull).toFixed(1)} px`;
   if (also) return `${also.length + 1} parts`;
-  return donor === null ? 'taken back' : (frames[donor]?.fileName ?? `frame ${donor + 1}`);
+  return donor === null ? 'taken back' : donorName(merge, donor);
 }
 
 /** Does an operation once more, with its mask as it is now: to be changed from there. */

@@ -11,6 +11,7 @@ import { CommandButton } from '../../../shared/commands/CommandButton';
 import type { Command } from '../../../shared/commands/keys';
 import type { BenchMerge } from '../../../shared/queries';
 import { BRUSH_LIMITS } from '../brushSize';
+import { donorMark, donorName } from '../donors';
 import type { Foreseen } from '../operations/foresee';
 import type { Saving } from '../operations/useOutbox';
 import { useBench } from '../store';
@@ -45,8 +46,8 @@ export function ToolBar({ merge, foreseen, saving, isWorking, commands }: ToolBa
       {inHand ? (
         <>
           {paintsWith !== null && (
-            <Typography variant="body2" noWrap sx={{ flex: 'none' }} title={merge.frames[paintsWith]?.fileName}>
-              with <b>{paintsWith + 1}</b>
+            <Typography variant="body2" noWrap sx={{ flex: 'none' }} title={donorName(merge, paintsWith)}>
+              with <b>{donorMark(merge, paintsWith).mark}</b>
             </Typography>
           )}
           <Settings names={inHand.settings} />

@@ -1,5 +1,5 @@
 // The trace strip: the place under the pointer as every frame shows it, with its sharpness above. Also the palette: whoever picks a patch
-// paints with that frame.
+// paints with that frame, or with another merge of the set.
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Typography from '@mui/material/Typography';
@@ -7,8 +7,10 @@ import { memo, useRef, useState, type KeyboardEvent } from 'react';
 import type { FrameMeasure, Probe } from '@blendrak/contract';
 import { GREY, MONO } from '../../../app/theme';
 import type { BenchMerge } from '../../../shared/queries';
+import { donorCount, donorMark, donorName } from '../donors';
 import { useTrace } from '../hooks/useTrace';
 import { useBench, type Place } from '../store';
+import { MoreToPaintWith } from './MoreToPaintWith';
 
 const CURVE_PX = 14;
 const GAP_PX = 6;
@@ -33,7 +35,8 @@ export const TraceStrip = memo(function TraceStrip({ merge, fallback }: { merge:
   }
   const measures = probe.frames;
   const best = measures.reduce((b, m, k) => (m.sharpness > (measures[b]?.sharpness ?? 0) ? k : b), 0);
-  const last = merge.frames.length - 1;
+  const count = donorCount(merge);
+  const last = count - 1;
   const entry = Math.min(last, current);
   /** One stop for the tabulator; arrows walk along the strip. */
   const walk = (event: KeyboardEvent): void => {
@@ -46,7 +49,7 @@ export const TraceStrip = memo(function TraceStrip({ merge, fallback }: { merge:
   };
   return (
     <Box sx={{ overflowX: 'auto', px: 1.5, pb: 0.5 }}>
-      <Box sx={{ position: 'relative', width: merge.frames.length * (side + GAP_PX) }}>
+      <Box sx={{ position: 'relative', width: (count + 1) * (side + GAP_PX) }}>
         <Curve measures={measures} side={side} />
         <Box
           ref={list}
@@ -56,12 +59,13 @@ export const TraceStrip = memo(function TraceStrip({ merge, fallback }: { merge:
           onKeyDown={walk}
           sx={{ display: 'flex', gap: `${GAP_PX}px` }}
         >
-          {merge.frames.map((frame, k) => (
+          {Array.from({ length: count }, (_, k) => (
             <Patch
-              key={frame.pictureId}
+              key={k}
               probe={probe}
               index={k}
-              name={frame.fileName}
+              name={donorName(merge, k)}
+              mark={donorMark(merge, k).mark}
               side={side}
               isBest={best === k}
               isInHand={donor === k}
@@ -70,6 +74,7 @@ export const TraceStrip = memo(function TraceStrip({ merge, fallback }: { merge:
             />
           ))}
         </Box>
+        <MoreToPaintWith merge={merge} side={side} left={count * (side + GAP_PX)} top={CURVE_PX} />
       </Box>
     </Box>
   );
@@ -79,6 +84,7 @@ interface PatchProps {
   readonly probe: Probe;
   readonly index: number;
   readonly name: string;
+  readonly mark: string;
   readonly side: number;
   readonly isBest: boolean;
   readonly isInHand: boolean;
@@ -86,7 +92,7 @@ interface PatchProps {
   onFocus(): void;
 }
 
-function Patch({ probe, index, name, side, isBest, isInHand, isEntry, onFocus }: PatchProps) {
+function Patch({ probe, index, name, mark, side, isBest, isInHand, isEntry, onFocus }: PatchProps) {
   const takeDonor = useBench((s) => s.takeDonor);
   const measure = probe.frames[index];
   const isShown = probe.shown === index;
@@ -118,17 +124,18 @@ function Patch({ probe, index, name, side, isBest, isInHand, isEntry, onFocus }:
           display: 'grid',
           placeItems: 'center',
           fontSize: 10.5,
-          ...(isHere && {
-            backgroundImage: `url(${probe.patches})`,
-            backgroundSize: `${side * probe.frames.length}px ${side}px`,
-            backgroundPosition: `${-side * index}px 0`,
-          }),
+          ...(isHere &&
+            index < probe.patchCount && {
+              backgroundImage: `url(${probe.patches})`,
+              backgroundSize: `${side * probe.patchCount}px ${side}px`,
+              backgroundPosition: `${-side * index}px 0`,
+            }),
         }}
       >
         {isHere ? '' : 'not here'}
       </Box>
       <Box sx={{ display: 'flex', gap: 0.25, fontFamily: MONO, fontSize: 11, lineHeight: '16px', px: 0.25 }}>
-        <span>{index + 1}</span>
+        <span>{mark}</span>
         <span>
           {isShown ? '▲' : ''}
           {isBest ? '◆' : ''}

@@ -100,7 +100,7 @@ describe('the frames at a place', () => {
   });
   const patches = 'data:image/jpeg;base64,AAAA';
   const options = () => within(screen.getByLabelText('Frames at this place')).getAllByRole('option');
-  const probe = { x: 160, y: 96, shown: 1, patches, patchPx: 72 };
+  const probe = { x: 160, y: 96, shown: 1, patches, patchCount: 4, patchPx: 72 };
 
   it('invites to rest the pointer where there is no place', () => {
     show(<TraceStrip merge={mergeOf([])} fallback={null} />);
@@ -138,10 +138,50 @@ describe('the frames at a place', () => {
     const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
     const { container, rerender } = render(strip({}));
     await screen.findByLabelText('c.jpg, sharpest');
-    expect(server.asked).toHaveLength(1);
+    const probes = () => server.asked.filter((a) => a.path.includes('/probe'));
+    expect(probes()).toHaveLength(1);
     expect(container.querySelectorAll('img')).toHaveLength(0);
     rerender(strip({ operations: [operationOf('x', 1)] }));
-    await waitFor(() => expect(server.asked).toHaveLength(2));
+    await waitFor(() => expect(probes()).toHaveLength(2));
+  });
+
+  it('end with other merges of the set, which are painted with by the numbers after theirs; further ones are made there', async () => {
+    const frames = [0.2, 0.5, 0.9, 0.4].map((v) => measure(v));
+    const address = 'GET /api/merges/m1/probe?x=160&y=96&size=72';
+    server.answer(address, { ...probe, patchCount: 5, frames });
+    server.answer('GET /api/jobs/j1', jobOf({}));
+    server.answer('POST /api/merges/m1/sources', workOf({ id: 'w9', kind: 'source', status: 'queued' }));
+    const source = { id: 's1', method: 'labels', name: 'own merge, sharpest frame' } as const;
+    const merge = mergeOf([], { origin: 'imported', sources: [source] });
+    show(
+      <>
+        <ToolBar
+          merge={merge}
+          foreseen={{ operations: [], undoable: 0, redoable: 0 }}
+          saving={{ state: 'saved' }}
+          isWorking={false}
+          commands={commandsThat([])}
+        />
+        <TraceStrip merge={merge} fallback={{ x: 160, y: 96 }} />
+      </>,
+    );
+    fireEvent.click(await screen.findByLabelText('own merge, sharpest frame'));
+    expect(useBench.getState()).toMatchObject({ donor: 4, tool: 'paint' });
+    expect(screen.getByTitle('own merge, sharpest frame').textContent).toBe('with M1');
+    fireEvent.click(screen.getByLabelText('Another merge to paint with'));
+    const names = screen.getAllByRole('menuitem').map((item) => item.textContent);
+    expect(names.map((name) => /^(Band by band|Reference first)/.exec(name ?? '')?.[0])).toEqual([
+      'Band by band',
+      'Reference first',
+    ]);
+    // While it is being made that is told in its place, and can be cancelled.
+    server.answer('GET /api/jobs/j1', jobOf({}, undefined, [workOf({ id: 'w9', kind: 'source' })]));
+    server.answer('POST /api/jobs/work/w9/cancel', {});
+    fireEvent.click(screen.getAllByRole('menuitem')[0]!);
+    fireEvent.click(await screen.findByTitle('Being merged to paint with: click to cancel'));
+    await waitFor(() =>
+      expect(server.sent('POST').map((a) => a.path)).toEqual(['/api/merges/m1/sources', '/api/jobs/work/w9/cancel']),
+    );
   });
 
   it('are one stop for the tabulator; arrows walk along them', async () => {

@@ -14,12 +14,12 @@ export interface Trace {
 }
 
 /** @param fallback the place while the pointer has rested nowhere: the open finding's own */
-export function useTrace({ id, operations }: BenchMerge, fallback: Place | null): Trace {
+export function useTrace({ id, operations, sources }: BenchMerge, fallback: Place | null): Trace {
   const place = useBench((s) => s.place) ?? fallback;
   // What is shown changes with every operation; where there is none it is known already.
   const state = operations.length === 0 ? '' : `${operations.length} ${operations.at(-1)!.id}`;
   const { data } = useQuery({
-    queryKey: ['probe', id, place?.x, place?.y, state],
+    queryKey: ['probe', id, place?.x, place?.y, state, sources.length],
     queryFn: ({ signal }) => api.probe(id, place!.x, place!.y, PATCH_PX, signal),
     enabled: place !== null,
     placeholderData: (before) => before,

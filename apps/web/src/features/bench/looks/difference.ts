@@ -6,7 +6,7 @@ const GAIN = 4;
 
 export const difference: Look<'difference'> = {
   id: 'difference',
-  label: (which) => `Difference to ${which + 1}`,
+  label: ({ mark }) => `Difference to ${mark}`,
   key: { label: 'Difference of merge and frame', letter: 's', shown: 'S' },
   place: 'menu',
   about: `Merge less frame, ${GAIN} times as bright: black where they are the same`,

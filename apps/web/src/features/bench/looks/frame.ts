@@ -3,7 +3,7 @@ import type { Look } from './look';
 
 export const frame: Look<'frame'> = {
   id: 'frame',
-  label: (which) => `Frame ${which + 1}`,
+  label: ({ word, mark }) => `${word} ${mark}`,
   key: { label: 'The frame in question: the donor', letter: 'w', shown: 'W' },
   place: 'bar',
   panes: (_merge, sight) => [{ layers: [{ of: { frame: sight.frame } }] }],

@@ -3,7 +3,7 @@ import type { Look } from './look';
 
 export const inTurn: Look<'inTurn'> = {
   id: 'inTurn',
-  label: (which) => `Merge, frame ${which + 1} in turn`,
+  label: ({ word, mark }) => `Merge, ${word.toLowerCase()} ${mark} in turn`,
   key: { label: 'Frame and merge in turn', letter: 'b', shown: 'B' },
   place: 'menu',
   about: 'Each for most of a second: what jumps is what differs',

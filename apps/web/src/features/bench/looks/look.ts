@@ -1,6 +1,7 @@
 // A look is data: which panes there are, and which layers of which pictures lie in each. What draws them knows no look.
 import type { LookMapName } from '@blendrak/contract';
 import type { BenchMerge } from '../../../shared/queries';
+import type { DonorMark } from '../donors';
 import type { CommandWords } from '../../../shared/commands/keys';
 
 /** A picture of a merge, by what it is of. */
@@ -35,7 +36,7 @@ export interface LookSight {
 export interface Look<Id extends string = string> {
   readonly id: Id;
   /** Its word on the button; it says which frame it is about, if it is about one. */
-  label(frame: number): string;
+  label(frame: DonorMark): string;
   /** Its key: held, it is seen for as long; with Shift it is chosen for good. */
   readonly key: Pick<CommandWords, 'label' | 'shown'> & { readonly letter: string };
   /** The most used are buttons of their own; the others share a menu. */

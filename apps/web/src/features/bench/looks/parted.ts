@@ -3,7 +3,7 @@ import type { Look } from './look';
 
 export const parted: Look<'parted'> = {
   id: 'parted',
-  label: (which) => `Frame ${which + 1} | merge`,
+  label: ({ word, mark }) => `${word} ${mark} | merge`,
   key: { label: 'Frame and merge, parted by a line', letter: 'i', shown: 'I' },
   place: 'menu',
   about: 'The frame left of a line that you draw across, the merge right of it',

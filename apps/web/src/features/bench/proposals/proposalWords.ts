@@ -3,17 +3,18 @@ import type { Proposal } from '@blendrak/contract';
 import { isEvening, operationRegion, partsOf } from '@blendrak/core/repair';
 import { DEFECT_LOOKS } from '../../../shared/defects';
 import type { BenchMerge } from '../../../shared/queries';
+import { donorName } from '../donors';
 
 /** More frames than these are counted. */
 const MOST_NAMED = 2;
 
 /** What would be done, in a few words; null where nothing would. */
-export function repairWords({ frames }: Pick<BenchMerge, 'frames'>, { operation }: Proposal): string | null {
+export function repairWords(merge: Pick<BenchMerge, 'frames' | 'sources'>, { operation }: Proposal): string | null {
   if (!operation) return null;
   const { width, height } = operationRegion(operation);
   const size = `${Math.round(width)} × ${Math.round(height)} px`;
   if (isEvening(operation)) return `tone evened over ${size}`;
-  const names = partsOf(operation).map(({ donor }) => (donor === null ? 'the merge itself' : frames[donor]!.fileName));
+  const names = partsOf(operation).map(({ donor }) => (donor === null ? 'the merge itself' : donorName(merge, donor)));
   const sources = [...new Set(names)];
   return `${sources.length > MOST_NAMED ? `merged of ${sources.length} frames` : sources.join(', ')} over ${size}`;
 }
