@@ -1,6 +1,6 @@
 // The bench's instruments as people use them: looks, probes with their pins, the sweep, and marks by hand.
 import { expect, test, type Page } from '@playwright/test';
-import { openDemo, openFirstSoftPatch, type Demo } from './demo';
+import { openDemo, openFirstSoftPatch, scrub, type Demo } from './demo';
 
 let demo: Demo;
 
@@ -161,6 +161,23 @@ test('a repair is worked out, looked at and kept with one key, and taken back li
   await expect.poll(() => demo.strokesInForce()).toBe(1);
   await page.keyboard.press('u');
   await expect(card(page)).toContainText('is still there');
+});
+
+test('another merge of the set is made on the strip and painted with; the finding under it is gone', async ({
+  page,
+}) => {
+  await openFirstSoftPatch(page, demo);
+  const frames = page.getByRole('listbox', { name: 'Frames at this place' });
+  await page.getByRole('button', { name: 'Another merge to paint with' }).click();
+  await page.getByRole('menuitem', { name: /^Sharpest frame/ }).click();
+  await frames.getByRole('option', { name: 'own merge, sharpest frame' }).click();
+  await expect(page.getByRole('button', { name: 'Merge M1' })).toBeVisible();
+  const painted = page.waitForResponse((r) => /\/changes/.test(r.url()) && r.request().method() === 'POST');
+  await scrub(page, 60);
+  await painted;
+  await expect(card(page)).toContainText('no soft-patch left');
+  await page.keyboard.press('Control+z');
+  await expect(card(page)).not.toContainText('Settled: repaired');
 });
 
 test('repairs of all that is visible are worked out, looked through and kept together', async ({ page }) => {

@@ -37,6 +37,7 @@ export function ToolBar({ merge, foreseen, saving, isWorking, commands }: ToolBa
   const tool = useBench((s) => s.tool);
   const donor = useBench((s) => s.donor);
   const inHand = tool === null ? null : toolOf(tool);
+  const status = isWorking ? 'working it out …' : savingWords(saving, foreseen.operations.length);
   const paintsWith = inHand?.donorOf({ donor }) ?? null;
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 34, minWidth: 0 }}>
@@ -62,15 +63,16 @@ export function ToolBar({ merge, foreseen, saving, isWorking, commands }: ToolBa
           Pick a frame below to paint with it. ▲ shown now, ◆ sharpest; figures: sharpness in %
         </Typography>
       )}
-      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.25, alignItems: 'center', minWidth: 0, flexShrink: 0 }}>
+      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.25, alignItems: 'center', minWidth: 64, pl: 1 }}>
         <Typography
           role="status"
           variant="body2"
           color={saving.state === 'retrying' ? 'warning.main' : 'text.secondary'}
           noWrap
+          title={status}
           sx={{ minWidth: 0 }}
         >
-          {isWorking ? 'working it out …' : savingWords(saving, foreseen.operations.length)}
+          {status}
         </Typography>
         <CommandButton command={commands['undo']!} icon={<Undo fontSize="small" />} />
         <CommandButton command={commands['redo']!} icon={<Redo fontSize="small" />} />
@@ -154,8 +156,9 @@ interface SettingProps {
 }
 
 function Setting({ label, value, min, max, step, unit, onChange }: SettingProps) {
+  const words = (v: number): string => (unit ? `${v} ${unit}` : `${Math.round(v * 100)} %`);
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, minWidth: 0 }}>
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, flex: 'none' }}>
       <Typography sx={{ fontSize: 12, '@media (max-width: 1150px)': { display: 'none' } }}>{label}</Typography>
       <Slider
         size="small"
@@ -166,10 +169,18 @@ function Setting({ label, value, min, max, step, unit, onChange }: SettingProps)
         max={max}
         step={step}
         onChange={(_event, v) => onChange(v)}
+        // Where there is no room for figures they show while they are changed.
+        valueLabelDisplay="auto"
+        valueLabelFormat={words}
         sx={{ width: 50, flex: 'none' }}
       />
-      <Typography sx={{ fontFamily: MONO, fontSize: 11.5, width: 42, flex: 'none', color: GREY.quiet }}>
-        {unit ? `${value} ${unit}` : `${Math.round(value * 100)} %`}
+      <Typography
+        sx={{
+          ...{ fontFamily: MONO, fontSize: 11.5, width: 42, flex: 'none', color: GREY.quiet },
+          '@media (max-width: 1500px)': { display: 'none' },
+        }}
+      >
+        {words(value)}
       </Typography>
     </Box>
   );
