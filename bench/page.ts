@@ -1,6 +1,7 @@
 // The bench's page in a browser on a large merge with hundreds of operations and findings: how soon the overlay follows the pointer, how
-// long tasks are while painting, how much memory the page takes; and what a tile with many operations costs against one with few.
-// npm run build && npx tsx bench/page.ts [--megapixels 60] [--frames 12] [--operations 500] [--findings 500] [--data KEPT]
+// long tasks are while painting, how soon after a stroke its full tiles are there, how much memory the page takes; and what a tile with
+// many operations costs against one with few. All of it for each number of operations.
+// npm run build && npx tsx bench/page.ts [--megapixels 60] [--frames 12] [--operations 1,100,500] [--findings 500] [--data KEPT]
 import { randomUUID } from 'node:crypto';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -19,7 +20,7 @@ const { values } = parseArgs({
   options: {
     megapixels: { type: 'string', default: '60' },
     frames: { type: 'string', default: '12' },
-    operations: { type: 'string', default: '500' },
+    operations: { type: 'string', default: '1,100,500' },
     findings: { type: 'string', default: '500' },
     data: { type: 'string' },
     port: { type: 'string', default: '4398' },
@@ -34,9 +35,12 @@ const HEIGHT = 8 * Math.round(WIDTH / 1.5 / 8);
 let server = await startServer();
 try {
   const { jobId, mergeId } = await openMerge();
-  const operations = await paint(mergeId);
-  await measureTiles(mergeId, operations);
-  await measurePage(jobId, mergeId);
+  for (const count of values.operations.split(',').map(Number)) {
+    const operations = await paint(mergeId, count);
+    process.stdout.write(`\nwith ${operations.length} operations\n`);
+    if (count >= 100) await measureTiles(mergeId, operations);
+    await measurePage(jobId, mergeId);
+  }
 } finally {
   server.kill();
   if (!values.data) rmSync(root, { recursive: true, force: true });
@@ -108,12 +112,11 @@ async function addFindings(mergeId: string): Promise<void> {
   server = await startServer();
 }
 
-/** Strokes all over the picture; the first hundred on one tile. */
-async function paint(mergeId: string): Promise<PlacedOperation[]> {
+/** Strokes all over the picture, until there are so many; the first hundred on one tile. */
+async function paint(mergeId: string, count: number): Promise<PlacedOperation[]> {
   const { changed } = await client.get<{ changed: PlacedOperation[] }>(`/api/merges/${mergeId}/operations`);
-  if (changed.length > 0) return changed.map((o) => placeOperation(o));
-  const painted: PlacedOperation[] = [];
-  for (let k = 0; k < Number(values.operations); k++) {
+  const painted = changed.map((o) => placeOperation(o));
+  for (let k = painted.length; k < count; k++) {
     const isOnTile = k < 100;
     const x = isOnTile ? 1124 + ((k * 37) % 250) : 1600 + ((k * 977) % (WIDTH - 2300));
     const y = isOnTile ? 1124 + ((k * 53) % 300) : 1600 + ((k * 1613) % (HEIGHT - 2300));
@@ -181,11 +184,13 @@ async function measurePage(jobId: string, mergeId: string): Promise<void> {
   await page.keyboard.press('n');
   await page.keyboard.press('d');
   await setTimeout(3000);
-  const strokes = await watch(page, () => scrub(page, 6));
+  const full: number[] = [];
+  const strokes = await watch(page, async () => void full.push(...(await scrub(page, 6))));
   print('pointer to overlay while painting', strokes.follow, 'ms');
   process.stdout.write(
     `tasks over 50 ms while painting: ${strokes.long.length} (${strokes.long.map(Math.round).join(', ')})\n`,
   );
+  print('end of a stroke to its full tiles', full, 'ms');
   await page.keyboard.press('Escape');
   const hovering = await watch(page, () => hover(page));
   print('pointer to overlay with nothing in hand', hovering.follow, 'ms');
@@ -227,8 +232,14 @@ async function watch(page: Page, work: () => Promise<void>): Promise<Watched> {
   });
 }
 
-async function scrub(page: Page, strokes: number): Promise<void> {
+/** @returns for each stroke, how long after its end the last of its tiles had come, ms */
+async function scrub(page: Page, strokes: number): Promise<number[]> {
   const box = (await page.getByRole('application', { name: 'Picture' }).boundingBox())!;
+  const taken: number[] = [];
+  let last = 0;
+  page.on('requestfinished', (request) => {
+    if (request.url().includes('/iiif/r-')) last = performance.now();
+  });
   for (let s = 0; s < strokes; s++) {
     await page.mouse.move(box.x + 200, box.y + 150 + 40 * s);
     await page.mouse.down();
@@ -237,8 +248,11 @@ async function scrub(page: Page, strokes: number): Promise<void> {
       await setTimeout(12);
     }
     await page.mouse.up();
-    await setTimeout(300);
+    const ended = performance.now();
+    await setTimeout(1500);
+    if (last > ended) taken.push(last - ended);
   }
+  return taken;
 }
 
 async function hover(page: Page): Promise<void> {
