@@ -116,6 +116,8 @@ export const handOrderSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('fit'), donor: donorSchema, polygon: polygonSchema }),
   /** A place whose tone is to lie to a frame as it does around it. */
   z.strictObject({ kind: z.literal('even'), donor: donorSchema, polygon: polygonSchema }),
+  /** A stroke with a frame whose tone is brought to what lies around it. */
+  z.strictObject({ kind: z.literal('match'), donor: donorSchema, shape: strokeShapeSchema }),
   /** A cable, a pole or an edge that is to run straight from one place to another. */
   z.strictObject({
     kind: z.literal('straighten'),

@@ -14,6 +14,8 @@ import { until } from '../testing/until';
 
 /** A dark cable over the merge that steps by 4 px in its middle. */
 const [CABLE_Y, STEP_AT, STEP] = [40, 240, 4];
+/** A corner of the merge is lighter than the frames have it. */
+const LIFTED = { right: 150, top: 230, by: 0.08 };
 
 let opened: Awaited<ReturnType<typeof openSoftPatchJob>>;
 beforeAll(async () => {
@@ -22,7 +24,8 @@ beforeAll(async () => {
     data: merge.data.map((v, i) => {
       const [x, y] = [(i % merge.width) + 0.5, Math.floor(i / merge.width) + 0.5];
       const away = y - CABLE_Y - (x > STEP_AT ? STEP : 0);
-      return v + (0.02 - v) * Math.exp(-(away ** 4) / 30);
+      const lift = x < LIFTED.right && y > LIFTED.top ? LIFTED.by : 0;
+      return v + lift + (0.02 - v) * Math.exp(-(away ** 4) / 30);
     }),
   }));
 });
@@ -65,6 +68,27 @@ it('a broken cable is pulled straight, as the line probe sees it; one that is st
   ]);
   expect(refusal(await order({ ...asked, to: [900, 40] }))[0]).toBe(400);
   await undo();
+});
+
+it('a stroke with a frame comes in as what lies around it has its tone', async () => {
+  const points: [number, number][] = [[60, 300], [90, 300]]; // prettier-ignore
+  const shape = { kind: 'stroke' as const, points, sizePx: 40, hardness: 1, strength: 1 };
+  const meanOf = async (picture: string): Promise<number> => {
+    const answer = await opened.http.get(`/iiif/${picture}/55,290,40,20/max/0/default.png`);
+    return (await sharp(answer.body as Buffer).stats()).channels[1]!.mean;
+  };
+  const id = opened.mergeId;
+  const [merge, frame] = [await meanOf(`m-${id}`), await meanOf(`f-${id}-1`)];
+  expect(merge - frame).toBeGreaterThan(12);
+  const made = operationChangesSchema.parse((await order({ kind: 'match', donor: 1, shape })).body).changed.at(-1)!;
+  expect(made).toMatchObject({ donor: 1, shape });
+  expect(Math.abs((await meanOf(`r-${id}`)) - merge)).toBeLessThan(2);
+  await undo();
+  const beyond = { ...shape, points: [[4000, 300]] };
+  expect(refusal(await order({ kind: 'match', donor: 1, shape: beyond }))).toEqual([
+    409,
+    'frame2.png shows nothing around the stroke to match its tone to. Accepted: a stroke with a rim that the frame covers.',
+  ]);
 });
 
 it('the tone of a place is evened by a frame, without painting it in', async () => {

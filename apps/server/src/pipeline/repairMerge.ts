@@ -21,6 +21,7 @@ import {
   shapeRegion,
   spareCells,
   speckMask,
+  TONE_MARGIN_PX,
   type DonorPart,
   type JudgedRepair,
   type Operation,
@@ -72,8 +73,6 @@ const [SPARED_SHARE, MOST_SPARED] = [0.25, 2];
 const FAR_PX = 400;
 /** A nudge by less is not worth resampling, px. */
 const LEAST_NUDGE_PX = 0.15;
-/** Tones are compared so far around a mask, px. */
-const TONE_MARGIN_PX = 32;
 
 /** Whether a finding was gone before anything was tried: the repair of another one had closed it. */
 export function isGone({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): boolean {

@@ -79,5 +79,5 @@ export {
 } from './proposeRepair';
 export { brushFall, layStroke, strokeRegion, type PenPoint, type Stroke } from './strokes';
 export { fitEvening } from './evenTone';
-export { addToneField, fieldBox, fieldOver, fitToneField, type ToneField } from './toneField';
+export { TONE_MARGIN_PX, addToneField, fieldBox, fieldOver, fitToneField, type ToneField } from './toneField';
 export { canGoOn, layOperations, renderMask, renderRepair, warpSource } from './renderRepair';

@@ -23,6 +23,8 @@ const MOST_OFFSET = 0.2;
 /** A node is known where so much of its part lies around the mask. */
 const KNOWN_SHARE = 0.04;
 const SWEEPS = 400;
+/** Tones are compared so far around a mask, px. */
+export const TONE_MARGIN_PX = 32;
 /** Nodes along each side that a record may hold. */
 const MOST_KEPT_NODES = 64;
 

@@ -4,6 +4,7 @@ import type { Services } from '../context';
 import { requireUnsigned } from '../finish/signed';
 import { evenPlace } from './evenPlace';
 import { fitThing } from './fitThing';
+import { matchStroke } from './matchStroke';
 import type { Asker, OperationsService } from './operations';
 import { pullLine } from './pullLine';
 
@@ -16,6 +17,7 @@ type WorkedOut<K extends HandOrder['kind']> = (
 const KINDS: { readonly [K in HandOrder['kind']]: WorkedOut<K> } = {
   fit: fitThing,
   even: evenPlace,
+  match: matchStroke,
   straighten: pullLine,
 };
 

@@ -273,6 +273,7 @@ describe('the tools', () => {
 
   it.each([
     ['straighten', { kind: 'straighten', from: [10, 10], to: [90, 10], reachPx: 20 }],
+    ['match', { kind: 'match', donor: 2, shape: { kind: 'stroke', points: [[10, 10], [90, 10]], ...brush } }], // prettier-ignore
     ['even', { kind: 'even', donor: 2, polygon: [[10, 10], [90, 10], [90, 90]] }], // prettier-ignore
   ] as const)('%s is worked out by the server', (id, order) => {
     const tool = toolOf(id);

@@ -5,6 +5,7 @@ import { bothSides } from './bothSides';
 import { evenOut } from './evenOut';
 import { fadeAlong } from './fadeAlong';
 import { fadeRound } from './fadeRound';
+import { matchTone } from './matchTone';
 import { nudge } from './nudge';
 import { outline } from './outline';
 import { outlineArea } from './outlineArea';
@@ -15,7 +16,7 @@ import type { Tool } from './tool';
 import { wholeThing } from './wholeThing';
 
 const ALL = [
-  ...[paint, wholeThing, takeBack, outlineArea, fadeAlong, fadeRound, evenOut, nudge, pullLine],
+  ...[paint, wholeThing, takeBack, matchTone, outlineArea, fadeAlong, fadeRound, evenOut, nudge, pullLine],
   ...[alongLine, acrossEdge, bothSides, outline],
 ] as const;
 
