@@ -22,7 +22,6 @@ import { useInForce, useLayers } from './hooks/useLayers';
 import { useMarks } from './hooks/useMarks';
 import { usePicturePointer } from './hooks/usePicturePointer';
 import { usePreview } from './hooks/usePreview';
-import { useHandOrders } from './hooks/useHandOrders';
 import { useToolWork, type ToolOutlets } from './hooks/useToolWork';
 import type { DeepView } from '../../viewer/deepView';
 import { useView } from '../../viewer/useView';
@@ -33,7 +32,7 @@ import { foresee } from './operations/foresee';
 import { usePins, usePinWork } from './pins/usePins';
 import { useProposals, useProposed } from './proposals/useProposals';
 import { useSweep } from './sweep/useSweep';
-import { useOutbox, useSaving } from './operations/useOutbox';
+import { useIsWorking, useOutbox, useSaving, type OutboxOf } from './operations/useOutbox';
 import { useBench } from './store';
 import type { HeldBack } from '../../shared/viewing/judge';
 
@@ -68,7 +67,8 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
   const proposed = useProposed(proposal);
   const sight = useMemo(() => ({ inForce, proposed }), [inForce, proposed]);
   useLayers(deep, merge, pane, sight);
-  const ask = useOutbox(merge.id, complain);
+  const { ask, give } = useOutbox(merge.id, complain);
+  const isWorking = useIsWorking(merge.id);
   const unsent = useBench((s) => s.unsent);
   const foreseen = useMemo(
     () =>
@@ -82,7 +82,6 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
   const pins = usePins(merge.id);
   const pinWork = usePinWork(merge, complain);
   const { measure } = pinWork;
-  const { give, isWorking } = useHandOrders(merge.id, complain);
   const onMask = useCallback((donor: number, file: File) => give({ kind: 'mask', donor, file }), [give]);
   const outlets = useOutlets({ ask, give, measure, complain });
   const work = useToolWork(preview, merge, outlets);
@@ -157,7 +156,7 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
 
 interface Takers {
   readonly ask: ToolOutlets['change'];
-  readonly give: ReturnType<typeof useHandOrders>['give'];
+  readonly give: OutboxOf['give'];
   readonly measure: ReturnType<typeof usePinWork>['measure'];
   complain(words: string): void;
 }

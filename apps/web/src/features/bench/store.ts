@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import { createJSONStorage, persist, type PersistStorage, type StateStorage } from 'zustand/middleware';
 import type { Place } from '../../viewer/camera';
 import type { LookState } from './looks';
-import type { UnsentChange } from './operations/unsent';
+import type { Unsent } from './operations/unsent';
 import type { Brush, ToolId } from './tools';
 
 export type { Place };
@@ -42,7 +42,7 @@ interface BenchState {
   /** Where the pointer or the cross rested last: what the trace strip is about. Null for the open finding's own place. */
   readonly place: Place | null;
   /** Changes that the server has not acknowledged, of all merges and pages, in order. */
-  readonly unsent: readonly UnsentChange[];
+  readonly unsent: readonly Unsent[];
   /** Whether the server did not answer when it was last asked to take one. */
   readonly isAway: boolean;
   set(change: Partial<Omit<BenchState, 'set' | 'takeDonor' | 'takeTool' | 'layOut'>>): void;

@@ -13,6 +13,7 @@ import { tileUrl } from '../../../shared/api';
 import type { BenchMerge } from '../../../shared/queries';
 import type { DeepView } from '../../../viewer/deepView';
 import { openPreview, type Preview } from '../../../viewer/preview/openPreview';
+import { isOrder } from '../operations/unsent';
 import { pictureId } from '../pictures';
 import { useBench } from '../store';
 import { revisionOf } from '../pictures';
@@ -56,7 +57,7 @@ export function usePreview(
   }, [deep, id, inForce]);
 
   useEffect(() => {
-    for (const { change, id: name } of unsent) if (change.kind === 'add') own.current.add(name);
+    for (const one of unsent) if (!isOrder(one) && one.change.kind === 'add') own.current.add(one.id);
     if (!preview) return;
     const shown = new Set(loaded.map((o) => o.id));
     const waiting = foreseen.filter((o) => o.enabled && o.variant === '' && own.current.has(o.id) && !shown.has(o.id));

@@ -24,6 +24,13 @@ it('undo takes back the last of what is unsent first, redo brings it back', () =
   expect(foresee(list, [add('x'), undo()])).toMatchObject({ undoable: 2, redoable: 2 });
 });
 
+it('what the server still works out is the last that is taken back, though nobody knows yet what it will be', () => {
+  const order = { id: 'w', mergeId: 'm1', page: 'one', order: { kind: 'snap' as const, operationId: 'a', reachPx: 9 } };
+  expect(ids(list, [add('x'), order, undo()])).toEqual(['a', 'b', 'x']);
+  expect(ids(list, [add('x'), order, undo(), undo()])).toEqual(['a', 'b']);
+  expect(foresee(list, [order])).toMatchObject({ undoable: 3 });
+});
+
 it('what only the server knows how to take back is left to it, but counted', () => {
   expect(foresee(list, [undo(), undo()])).toEqual({ operations: list.items, undoable: 0, redoable: 3 });
 });

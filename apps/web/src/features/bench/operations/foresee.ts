@@ -1,7 +1,7 @@
 // What the operations of a merge will be once the server has acknowledged what is unsent: what a person did shows at once.
 import type { Operation, OperationState } from '@blendrak/contract';
 import type { OperationList } from '../../../shared/queries';
-import type { UnsentChange } from './unsent';
+import { isOrder, type Unsent } from './unsent';
 
 /** Operations with what is unsent done, in the order in which they act. */
 export interface Foreseen {
@@ -15,14 +15,22 @@ type Undo = (operations: readonly Operation[]) => readonly Operation[];
 /**
  * @param unsent of this merge and this person, in order; undo and redo of what only the server knows are left to it
  */
-export function foresee({ items, undoable, redoable }: OperationList, unsent: readonly UnsentChange[]): Foreseen {
+export function foresee({ items, undoable, redoable }: OperationList, unsent: readonly Unsent[]): Foreseen {
   let operations = items;
   /** How to take back, and make again, what is done here. */
   const done: { readonly undo: Undo; readonly redo: Undo }[] = [];
   const undone: typeof done = [];
   let [canUndo, canRedo] = [undoable, redoable];
   const known = new Set(items.map((o) => o.id));
-  for (const { id, change } of unsent) {
+  for (const one of unsent) {
+    if (isOrder(one)) {
+      // What it becomes is known when it is there; taking it back takes back nothing else.
+      const same = (list: readonly Operation[]): readonly Operation[] => list;
+      done.push({ undo: same, redo: same });
+      canUndo += 1;
+      continue;
+    }
+    const { id, change } = one;
     if (change.kind === 'undo' || change.kind === 'redo') {
       const [from, to] = change.kind === 'undo' ? [done, undone] : [undone, done];
       const step = from.pop();

@@ -7,7 +7,7 @@ import { ServerProblem } from '../../../shared/api';
 import { strokeOf } from '../../../testing/merges';
 import { openOutbox, type Outbox, type OutboxNews } from './outbox';
 import { memoryDrawer, openDrawer, type OutboxDrawer } from './outboxDrawer';
-import type { UnsentChange } from './unsent';
+import type { Unsent, UnsentChange, UnsentOrder } from './unsent';
 
 const NO_CHANGES: OperationChanges = { revision: 1, changed: [], gone: [], undoable: 0, redoable: 0 };
 const adding = (id: string, page = 'one'): UnsentChange => ({
@@ -15,12 +15,16 @@ const adding = (id: string, page = 'one'): UnsentChange => ({
   change: { kind: 'add', operation: strokeOf(0) },
 });
 const undoing = (id: string): UnsentChange => ({ id, mergeId: 'm1', page: 'one', change: { kind: 'undo' } });
+const ordering = (id: string): UnsentOrder => ({
+  ...{ id, mergeId: 'm1', page: 'one' },
+  order: { kind: 'straighten', from: [10, 20], to: [90, 20], reachPx: 20 },
+});
 const calmly = (): never => {
   throw new Error('nothing should have gone wrong');
 };
 
 /** A browser: its pages share a drawer, a channel and a lock. */
-function browser(send: (unsent: UnsentChange) => Promise<OperationChanges>) {
+function browser(send: (unsent: Unsent) => Promise<OperationChanges>) {
   const pages: Outbox[] = [];
   let lock = Promise.resolve();
   const alone = (work: () => Promise<void>): Promise<void> => {
@@ -172,10 +176,9 @@ it('strokes that an older version of the application left unsent are in the draw
   old.close();
   const all = await (await openDrawer(calmly)).all();
   expect(all.map((c) => c.id)).toEqual(['earlier', 'later']);
-  expect(all[0]!.change).toEqual({
-    kind: 'add',
-    operation: { kind: 'paint', donor: 2, shape: { kind: 'stroke', ...{ ...stroke, frame: undefined } } },
-  });
+  const { frame: donor, ...shape } = stroke;
+  const operation = { kind: 'paint', donor, shape: { kind: 'stroke', ...shape } };
+  expect(all[0]).toMatchObject({ change: { kind: 'add', operation } });
 });
 
 it('what is answered is not unsent any more in the same moment: no undo counts twice', async () => {
@@ -200,4 +203,19 @@ it('what is answered is not unsent any more in the same moment: no undo counts t
   outbox.add(undoing('b'));
   await until(() => leftAtAnswer.length === 2);
   expect(leftAtAnswer).toEqual([['b'], []]);
+});
+
+it('what is to be worked out keeps its place, outlives the page, and holds nothing up when the server fails at it', async () => {
+  const away = browser(() => Promise.reject(new ServerProblem(0, 'not there')));
+  const gone = away.openPage(await openDrawer(calmly), 100_000);
+  for (const one of [adding('a'), ordering('b'), undoing('c'), ordering('d'), adding('e')]) gone.outbox.add(one);
+  await until(() => gone.seen.isAway && gone.seen.unsent.length === 5);
+  const sent: Unsent[] = [];
+  const next = browser((unsent) => {
+    sent.push(unsent);
+    return unsent.id === 'd' ? Promise.reject(new ServerProblem(500, 'it failed')) : Promise.resolve(NO_CHANGES);
+  }).openPage(await openDrawer(calmly));
+  await next.outbox.drain();
+  expect(sent).toEqual([adding('a'), ordering('b'), undoing('c'), ordering('d'), adding('e')]);
+  expect(next.seen.refused).toEqual(['d: it failed']);
 });

@@ -1,33 +1,33 @@
-// The outbox: what people ask of operations waits here, in one order for all pages of a browser, until the server has acknowledged it. It
-// outlives pages and restarts; whichever page has time sends, one at a time.
+// The outbox: what people ask of operations, and what they draw for the server to work out, waits here, in one order for all pages of a
+// browser, until the server has acknowledged it. It outlives pages and restarts; whichever page has time sends, one at a time.
 import type { OperationChanges } from '@blendrak/contract';
 import { ServerProblem } from '../../../shared/api';
 import type { OutboxDrawer } from './outboxDrawer';
-import type { UnsentChange } from './unsent';
+import { isOrder, type Unsent } from './unsent';
 
 /** What pages of a browser tell each other of their common outbox. */
 export type OutboxNews =
-  { readonly kind: 'changed' } | { readonly kind: 'refused'; readonly unsent: UnsentChange; readonly words: string };
+  { readonly kind: 'changed' } | { readonly kind: 'refused'; readonly unsent: Unsent; readonly words: string };
 
 export interface OutboxParts {
   readonly drawer: OutboxDrawer;
-  send(unsent: UnsentChange): Promise<OperationChanges>;
+  send(unsent: Unsent): Promise<OperationChanges>;
   /** Runs work while no other page does. */
   alone(work: () => Promise<void>): Promise<void>;
   /** Tells the other pages. */
   tell(news: OutboxNews): void;
-  onAnswer(unsent: UnsentChange, changes: OperationChanges): void;
+  onAnswer(unsent: Unsent, changes: OperationChanges): void;
   /** The server will never take it: it has been let go. */
-  onRefused(unsent: UnsentChange, words: string): void;
+  onRefused(unsent: Unsent, words: string): void;
   /** Called with all that is unsent, whenever that or how sending stands has changed. */
-  onChange(unsent: readonly UnsentChange[], isAway: boolean): void;
+  onChange(unsent: readonly Unsent[], isAway: boolean): void;
   /** After how long to try again while the server is away. */
   readonly retryMs?: number;
 }
 
 export interface Outbox {
   /** Takes a change in; it is on its way from now on. */
-  add(change: UnsentChange): void;
+  add(change: Unsent): void;
   /** What another page told. */
   hear(news: OutboxNews): void;
   /** Sends what is there; resolves when nothing more can be done now. */
@@ -38,12 +38,22 @@ const RETRY_MS = 1500;
 
 /** Answers after which sending the same again is of no use. */
 const FINAL = new Set([400, 404, 409, 413, 422]);
+/** A server that starts, or makes room. */
+const UNAVAILABLE = 503;
+
+/**
+ * Whether sending the same again is of no use. What is to be worked out would hold up all that comes behind it: it is sent again only while
+ * nobody is there.
+ */
+function isFinal(unsent: Unsent, error: ServerProblem): boolean {
+  return FINAL.has(error.status) || (isOrder(unsent) && error.status !== 0 && error.status !== UNAVAILABLE);
+}
 
 export function openOutbox(parts: OutboxParts): Outbox {
   const { drawer, retryMs = RETRY_MS } = parts;
   /** In the drawer, as far as known, and on its way into it. */
-  let kept: readonly UnsentChange[] = [];
-  let entering: readonly UnsentChange[] = [];
+  let kept: readonly Unsent[] = [];
+  let entering: readonly Unsent[] = [];
   let isAway = false;
   let draining: Promise<void> | null = null;
   let asked = false;
@@ -76,7 +86,7 @@ export function openOutbox(parts: OutboxParts): Outbox {
       parts.onAnswer(next, changes);
       tellHere();
     } catch (error) {
-      if (!(error instanceof ServerProblem && FINAL.has(error.status))) {
+      if (!(error instanceof ServerProblem && isFinal(next, error))) {
         setAway(true);
         setTimeout(() => void drain(), retryMs);
         if (error instanceof ServerProblem) return false;

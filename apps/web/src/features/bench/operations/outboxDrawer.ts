@@ -1,14 +1,14 @@
 // Where the outbox keeps what is unsent: the browser's database, one order for all its pages; what the database will not take is kept for
 // as long as the page lasts.
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
-import type { UnsentChange } from './unsent';
+import type { Unsent } from './unsent';
 
 export interface OutboxDrawer {
   /** Adds a change behind all others; it never fails, but may be kept for the page's life only. */
-  add(change: UnsentChange): Promise<void>;
-  first(): Promise<UnsentChange | undefined>;
+  add(change: Unsent): Promise<void>;
+  first(): Promise<Unsent | undefined>;
   /** All, in their order. */
-  all(): Promise<UnsentChange[]>;
+  all(): Promise<Unsent[]>;
   drop(id: string): Promise<void>;
 }
 
@@ -27,7 +27,7 @@ interface OldStroke {
 }
 
 interface OutboxDb extends DBSchema {
-  changes: { key: number; value: UnsentChange; indexes: { byId: string } };
+  changes: { key: number; value: Unsent; indexes: { byId: string } };
   /** Of the version before: strokes only. */
   strokes: { key: string; value: OldStroke };
 }
@@ -88,7 +88,7 @@ async function openDatabase(): Promise<IDBPDatabase<OutboxDb>> {
 
 /** A drawer that lasts as long as the page. */
 export function memoryDrawer(): OutboxDrawer {
-  let kept: readonly UnsentChange[] = [];
+  let kept: readonly Unsent[] = [];
   return {
     add: (change) => {
       if (!kept.some((c) => c.id === change.id)) kept = [...kept, change];

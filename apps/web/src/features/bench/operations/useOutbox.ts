@@ -1,14 +1,15 @@
 // The one outbox of this page: what goes into it, and what is in it.
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { OperationChange } from '@blendrak/contract';
-import { api, PAGE_NAME } from '../../../shared/api';
+import { PAGE_NAME } from '../../../shared/api';
 import { newId } from '../../../shared/newId';
 import { keepOperations, KEYS, knownRevision } from '../../../shared/queries';
 import { useBench } from '../store';
 import { openOutbox, type Outbox, type OutboxNews, type OutboxParts } from './outbox';
 import { openDrawer } from './outboxDrawer';
-import type { UnsentChange } from './unsent';
+import { sendUnsent } from './sendUnsent';
+import { isOrder, type Unsent, type WorkOrder } from './unsent';
 
 /** How saving stands. */
 export type Saving = { readonly state: 'saved' } | { readonly state: 'saving' | 'retrying'; readonly count: number };
@@ -43,18 +44,24 @@ async function sendingAlone(work: () => Promise<void>): Promise<void> {
   else await navigator.locks.request('blendrak-outbox', work);
 }
 
+/** What is put on its way. */
+export interface OutboxOf {
+  /** @returns the change's name */
+  readonly ask: (change: OperationChange) => string;
+  /** For what the server works out before it is done. */
+  readonly give: (order: WorkOrder) => void;
+}
+
 /**
- * Puts changes of a merge on their way, in order.
+ * Puts changes and orders of a merge on their way, in order.
  * @param complain is told, in words, what the server or the browser will not take
- * @returns what to call with a change; it answers with the change's name
  */
-export function useOutbox(mergeId: string, complain: (words: string) => void): (change: OperationChange) => string {
+export function useOutbox(mergeId: string, complain: (words: string) => void): OutboxOf {
   const client = useQueryClient();
   const told = useRef(false);
   useEffect(() => {
     callbacks = {
-      send: ({ id, change, page, mergeId: of }) =>
-        api.change(of, knownRevision(client, KEYS.operations(of)), { id, change }, page),
+      send: (unsent) => sendUnsent(unsent, knownRevision(client, KEYS.operations(unsent.mergeId))),
       onAnswer: (unsent, changes) => keepOperations(client, unsent.mergeId, changes),
       onRefused: (_unsent, words) => complain(words),
       onTrouble: () => {
@@ -66,14 +73,19 @@ export function useOutbox(mergeId: string, complain: (words: string) => void): (
     // What earlier pages left is sent, too.
     void openPageOutbox().then((outbox) => outbox.drain());
   }, [client, complain]);
-  return useCallback(
-    (change: OperationChange) => {
-      const unsent: UnsentChange = { id: newId(), mergeId, page: PAGE_NAME, change };
+  return useMemo(() => {
+    const add = (asked: { readonly change: OperationChange } | { readonly order: WorkOrder }): string => {
+      const unsent: Unsent = { id: newId(), mergeId, page: PAGE_NAME, ...asked };
       void openPageOutbox().then((outbox) => outbox.add(unsent));
       return unsent.id;
-    },
-    [mergeId],
-  );
+    };
+    return { ask: (change) => add({ change }), give: (order) => void add({ order }) };
+  }, [mergeId]);
+}
+
+/** Whether something of a merge is being worked out. */
+export function useIsWorking(mergeId: string): boolean {
+  return useBench((s) => !s.isAway && s.unsent.some((one) => one.mergeId === mergeId && isOrder(one)));
 }
 
 /** How saving of a merge stands. */
