@@ -1,4 +1,5 @@
 // Another merge of the set, made to be painted with, over HTTP: on the merge's own grid, in its tone, by a number after the frames.
+import { existsSync } from 'node:fs';
 import sharp from 'sharp';
 import { z } from 'zod';
 import {
@@ -78,7 +79,6 @@ it('is made once, refused by name where it cannot be, and painted with like a fr
 it('stays with its merge: the next one says what it does not carry over, and the files go with the job', async () => {
   const { http, job, jobId, mergeId, services } = opened;
   const [{ id }] = (await sources()) as [z.infer<typeof mergeSourceSchema>];
-  const { existsSync } = await import('node:fs');
   const tiles = services.storage.folder.tiles(id);
   expect(existsSync(tiles)).toBe(true);
   await http.post(`/api/jobs/${jobId}/process`).send({});

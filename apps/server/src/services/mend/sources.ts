@@ -70,6 +70,8 @@ export async function runSource(
   signal: AbortSignal,
 ): Promise<void> {
   const { storage, merges, pool, events } = services;
+  // A kill may have come between the row and the end of the work.
+  if (storage.sources.listByMerge(mergeId).some((s) => s.method === method)) return;
   const { row, body, scene } = merges.open(mergeId);
   const { facts, reference, width, height, bits } = body;
   const picture = { width, height, bits, exif: null };

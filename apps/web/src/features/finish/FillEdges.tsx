@@ -24,7 +24,7 @@ export function FillEdges({ mergeId, findings, isLocked }: FillEdgesProps) {
   const client = useQueryClient();
   const edges = findings.filter((f) => f.defect === 'border' && f.decision === 'open' && !f.repairable);
   const fill = useMutation({
-    ...untilAnswered(),
+    ...untilAnswered,
     mutationFn: async (orders: readonly FillOrder[]) => {
       // One after the other: what is filled beside one is not taken for the next.
       for (const { id, findingId } of orders) await api.fill(mergeId, 0, id, findingId);

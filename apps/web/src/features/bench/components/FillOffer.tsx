@@ -18,7 +18,7 @@ export function FillOffer({ finding }: { readonly finding: Finding }) {
   const client = useQueryClient();
   const { mergeId } = finding;
   const fill = useMutation({
-    ...untilAnswered(),
+    ...untilAnswered,
     mutationFn: (id: string) => api.fill(mergeId, knownRevision(client, KEYS.operations(mergeId)), id, finding.id),
     onSuccess: (changes) => {
       keepOperations(client, mergeId, changes);
