@@ -3,6 +3,7 @@ import {
   alignmentOptionsSchema,
   mergeOptionsSchema,
   type Finding,
+  type Merge,
   type MergeFacts,
   type NewOperation,
   type Operation,
@@ -95,6 +96,12 @@ export function mergeOf(findings: readonly Finding[], part: Partial<BenchMerge> 
     carried: null,
     ...part,
   };
+}
+
+/** A merge as the server describes it: without what pages ask for by itself. */
+export function describedMergeOf(part: Partial<BenchMerge> = {}): Merge {
+  const { operations: _operations, findings: _findings, sources: _sources, ...described } = mergeOf([], part);
+  return described;
 }
 
 /** A stroke as a page asks for it. */

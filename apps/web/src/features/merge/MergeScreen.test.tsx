@@ -6,7 +6,7 @@ import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/re
 import type { Job, Merge, MergeFacts } from '@blendrak/contract';
 import { fakeServer, Refusal, type FakeServer } from '../../testing/fakeServer';
 import { jobOf, workOf } from '../../testing/jobs';
-import { mergeOf, stackFacts } from '../../testing/merges';
+import { describedMergeOf, stackFacts } from '../../testing/merges';
 import { showPage } from '../../testing/page';
 import { MergeScreen } from './MergeScreen';
 
@@ -26,10 +26,9 @@ const composed = {
 const panoramaFacts: MergeFacts = { kind: 'panorama', ...common, borders: { parts: 4, lengthPx: 5210 }, composed };
 
 async function open(job: Job, merge: Partial<Merge> | null): Promise<void> {
-  const { operations: _operations, findings: _findings, ...made } = mergeOf([], merge ?? {});
   server = fakeServer({
     'GET /api/jobs/j1': job,
-    'GET /api/merges/m1': made,
+    'GET /api/merges/m1': describedMergeOf(merge ?? {}),
     'POST /api/jobs/j1/process': job,
   });
   showPage(<MergeScreen />, '/jobs/:jobId/merge', '/jobs/j1/merge');

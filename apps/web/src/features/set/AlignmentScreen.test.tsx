@@ -6,7 +6,7 @@ import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/re
 import type { Merge, MergeFrame } from '@blendrak/contract';
 import { fakeServer, Refusal, type FakeServer } from '../../testing/fakeServer';
 import { jobOf } from '../../testing/jobs';
-import { mergeOf, stackFacts } from '../../testing/merges';
+import { describedMergeOf, mergeOf, stackFacts } from '../../testing/merges';
 import { showPage } from '../../testing/page';
 import { AlignmentScreen } from './AlignmentScreen';
 
@@ -26,7 +26,7 @@ afterEach(() => {
 });
 
 async function open(part: Partial<Merge> = {}): Promise<void> {
-  const { operations: _operations, findings: _findings, ...merge } = mergeOf([], part);
+  const merge = describedMergeOf(part);
   const kind = merge.kind;
   server = fakeServer({
     'GET /api/jobs/j1': jobOf({ kind, mergeId: 'm1' }),
