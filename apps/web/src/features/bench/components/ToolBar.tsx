@@ -38,6 +38,8 @@ export function ToolBar({ merge, foreseen, saving, isWorking, commands }: ToolBa
   const donor = useBench((s) => s.donor);
   const inHand = tool === null ? null : toolOf(tool);
   const status = isWorking ? 'working it out …' : savingWords(saving, foreseen.operations.length);
+  // Words give way, first those of the hint; settings do not.
+  const hasSettings = (inHand?.settings.length ?? 0) > 0;
   const paintsWith = inHand?.donorOf({ donor }) ?? null;
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, px: 1.5, height: 34, minWidth: 0 }}>
@@ -63,7 +65,17 @@ export function ToolBar({ merge, foreseen, saving, isWorking, commands }: ToolBa
           Pick a frame below to paint with it. ▲ shown now, ◆ sharpest; figures: sharpness in %
         </Typography>
       )}
-      <Box sx={{ ml: 'auto', display: 'flex', gap: 0.25, alignItems: 'center', minWidth: 64, pl: 1 }}>
+      <Box
+        sx={{
+          ml: 'auto',
+          display: 'flex',
+          gap: 0.25,
+          alignItems: 'center',
+          minWidth: 64,
+          pl: 1,
+          flexShrink: hasSettings ? 1 : 0,
+        }}
+      >
         <Typography
           role="status"
           variant="body2"
