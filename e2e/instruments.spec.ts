@@ -163,6 +163,23 @@ test('a repair is worked out, looked at and kept with one key, and taken back li
   await expect(card(page)).toContainText('is still there');
 });
 
+test('another merge of the set is made on the strip and painted with; the finding under it is gone', async ({
+  page,
+}) => {
+  await openFirstSoftPatch(page, demo);
+  const frames = page.getByRole('listbox', { name: 'Frames at this place' });
+  await page.getByRole('button', { name: 'Another merge to paint with' }).click();
+  await page.getByRole('menuitem', { name: /^Sharpest frame/ }).click();
+  await frames.getByRole('option', { name: 'own merge, sharpest frame' }).click();
+  await expect(page.getByRole('button', { name: 'Merge M1' })).toBeVisible();
+  const painted = page.waitForResponse((r) => /\/changes/.test(r.url()) && r.request().method() === 'POST');
+  await scrub(page, 60);
+  await painted;
+  await expect(card(page)).toContainText('Settled: repaired');
+  await page.keyboard.press('Control+z');
+  await expect(card(page)).not.toContainText('Settled: repaired');
+});
+
 test('repairs of all that is visible are worked out, looked through and kept together', async ({ page }) => {
   await page.goto(`${demo.app.url}/jobs/${demo.job.id}/bench`);
   const panel = page.getByRole('region', { name: 'Repairs by themselves' });
@@ -203,21 +220,4 @@ test('a defect that nobody found is outlined, named and traced', async ({ page }
   await expect(queue.getByRole('button')).toHaveCount(count + 1);
   await card(page).getByRole('button', { name: 'Not a defect' }).click();
   await expect(card(page)).toContainText('Settled: not a defect');
-});
-
-test('another merge of the set is made on the strip and painted with; the finding under it is gone', async ({
-  page,
-}) => {
-  await openFirstSoftPatch(page, demo);
-  const frames = page.getByRole('listbox', { name: 'Frames at this place' });
-  await page.getByRole('button', { name: 'Another merge to paint with' }).click();
-  await page.getByRole('menuitem', { name: /^Sharpest frame/ }).click();
-  await frames.getByRole('option', { name: 'own merge, sharpest frame' }).click();
-  await expect(page.getByRole('button', { name: 'Merge M1' })).toBeVisible();
-  const painted = page.waitForResponse((r) => /\/changes/.test(r.url()) && r.request().method() === 'POST');
-  await scrub(page, 60);
-  await painted;
-  await expect(card(page)).toContainText('no soft-patch left');
-  await page.keyboard.press('Control+z');
-  await expect(card(page)).not.toContainText('Settled: repaired');
 });
