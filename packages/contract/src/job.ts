@@ -145,6 +145,11 @@ export type LinkedFrame = z.infer<typeof linkedFrameSchema>;
 export type Picture = z.infer<typeof pictureSchema>;
 export type FirstLook = z.infer<typeof firstLookSchema>;
 export type Work = z.infer<typeof workSchema>;
+
+/** Whether work has not ended yet. */
+export function isOpenWork({ status }: Pick<Work, 'status'>): boolean {
+  return status === 'queued' || status === 'running' || status === 'paused';
+}
 export type JobSummary = z.infer<typeof jobSummarySchema>;
 export type Circumstances = z.infer<typeof circumstancesSchema>;
 export type JobChange = z.infer<typeof jobChangeSchema>;

@@ -5,7 +5,7 @@ import { packPixels } from '@blendrak/core/kernels';
 import { renderRepair } from '@blendrak/core/repair';
 import { closeDescriptors, openTileFile, type TileFile } from '../codecs';
 import { threadKernels } from './kernelHost';
-import type { InspectionScene, PlacedPicture, StoredPicture } from './protocol';
+import { donorsOf, type InspectionScene, type PlacedPicture, type StoredPicture } from './protocol';
 
 /** Tile files that the task at hand has opened. */
 const IN_USE = new Map<string, TileFile>();
@@ -34,9 +34,9 @@ export function placedFrame(p: PlacedPicture): AlignedFrame {
   return { source, geometry, tone, mix, contrast, noise: noise.map((v) => raised * v) };
 }
 
-/** What operations paint with, by number: frames, then other merges of the set. */
-export function donorFrames({ frames, sources = [] }: Pick<InspectionScene, 'frames' | 'sources'>): AlignedFrame[] {
-  return [...frames, ...sources].map(placedFrame);
+/** What operations paint with, by number. */
+export function donorFrames(scene: Pick<InspectionScene, 'frames' | 'sources'>): AlignedFrame[] {
+  return donorsOf(scene).map(placedFrame);
 }
 
 /** A merge in its own geometry and tone. */

@@ -40,3 +40,11 @@ export interface InspectionScene {
   readonly sources?: readonly PlacedPicture[];
   readonly operations: readonly Operation[];
 }
+
+/** What operations paint with, by number: frames, then other merges of the set. */
+export function donorsOf({
+  frames,
+  sources = [],
+}: Pick<InspectionScene, 'frames' | 'sources'>): readonly PlacedPicture[] {
+  return [...frames, ...sources];
+}

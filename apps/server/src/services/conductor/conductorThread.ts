@@ -3,9 +3,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { NICENESS, openPool, refusalOf, type RunTask } from '../../jobs';
 import { shootCardOrder, shootOrder } from '../camera';
-import type { OnFirst } from '../../pipeline';
+import { mergeInPlace, type OnFirst } from '../../pipeline';
 import { makeMerge } from '../make/makeMerge';
-import { makeSource } from '../make/makeSource';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 const port = parentPort!;
@@ -27,7 +26,8 @@ const HANDLERS: Handlers = {
     return run(name, request, signal);
   },
   merge: (order, context) => makeMerge(order, { ...context, run: pool.run, parallel: pool.threads }, context.onFirst),
-  source: (order, context) => makeSource(order, { ...context, run: pool.run, parallel: pool.threads }),
+  source: ({ order, tiles }, context) =>
+    mergeInPlace(order, tiles, { ...context, run: pool.run, parallel: pool.threads }),
   shoot: ({ order, folder }, { signal, onProgress }) => shootOrder(order, folder, onProgress, signal),
   shootCard: ({ order, folder }, { signal, onProgress }) => shootCardOrder(order, folder, onProgress, signal),
 };

@@ -4,10 +4,9 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import { valueOf, type Pool, type RunTask } from '../../jobs';
-import type { OnFirst, PlacedMerge } from '../../pipeline';
+import type { OnFirst, PlacedMerge, PlaceOrder } from '../../pipeline';
 import type { Card, CardTruth } from '../camera';
 import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
-import type { SourceRequest } from '../make/makeSource';
 import type { CallName, Calls, FromConductor, ToConductor } from './protocol';
 
 type OnProgress = (share: number, message: string) => void;
@@ -15,7 +14,7 @@ type OnProgress = (share: number, message: string) => void;
 /** Long work; it gives way to what a person is waiting for. */
 export interface Conductor extends Pool {
   merge(order: MergeOrder, tell: Tell, signal: AbortSignal): Promise<MadeMerge>;
-  source(order: SourceRequest, onProgress: OnProgress, signal: AbortSignal): Promise<PlacedMerge>;
+  source(order: PlaceOrder, tiles: string, onProgress: OnProgress, signal: AbortSignal): Promise<PlacedMerge>;
   shootCard(order: CardOrder, folder: string, onProgress: OnProgress, signal: AbortSignal): Promise<CardTruth>;
   shoot(order: ShootOrder, folder: string, onProgress: OnProgress, signal: AbortSignal): Promise<Card>;
 }
@@ -109,7 +108,7 @@ export function openConductor(threads = Math.min(4, availableParallelism())): Co
     run: ((name: string, request: unknown, signal?: AbortSignal) =>
       call('task', { name, request }, {}, signal)) as RunTask,
     merge: (order, tell, signal) => call('merge', order, tell, signal),
-    source: (order, onProgress, signal) => call('source', order, { onProgress }, signal),
+    source: (order, tiles, onProgress, signal) => call('source', { order, tiles }, { onProgress }, signal),
     shootCard: (order, folder, onProgress, signal) => call('shootCard', { order, folder }, { onProgress }, signal),
     shoot: (order, folder, onProgress, signal) => call('shoot', { order, folder }, { onProgress }, signal),
     close: async () => {

@@ -2,17 +2,16 @@
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
 import type { Answer } from '../../jobs';
 import type { Card, CardTruth } from '../camera';
-import type { FirstSeen, PlacedMerge } from '../../pipeline';
+import type { FirstSeen, PlacedMerge, PlaceOrder } from '../../pipeline';
 import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
-import type { SourceRequest } from '../make/makeSource';
 
 export interface Calls {
   /** One task of the pool, as `RunTask` has it. */
   readonly task: [{ readonly name: string; readonly request: unknown }, unknown];
   /** Aligns, merges or registers, inspects a set. */
   readonly merge: [MergeOrder, MadeMerge];
-  /** Merges a set once more where a merge of it has its frames. */
-  readonly source: [SourceRequest, PlacedMerge];
+  /** Merges a set once more where a merge of it has its frames, into a tile file. */
+  readonly source: [{ readonly order: PlaceOrder; readonly tiles: string }, PlacedMerge];
   /** Photographs an order with the simulated camera. */
   readonly shoot: [{ readonly order: ShootOrder; readonly folder: string }, Card];
   /** Photographs several sets onto one card. */

@@ -1,7 +1,7 @@
 // The repaired picture as a flat file: a piece of work with progress, its file kept until it is replaced.
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
-import { pictureFormatSchema, type PictureFormat, type Work } from '@blendrak/contract';
+import { isOpenWork, pictureFormatSchema, type PictureFormat, type Work } from '@blendrak/contract';
 import { z } from 'zod';
 import { renderFlat, type StepContext } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
@@ -35,11 +35,11 @@ export function startExport(services: Services, mergeId: string, format: Picture
   const same = earlier.find(
     (e) =>
       e.order.revision === revision &&
-      (e.row.status === 'done' ? existsSync(storage.folder.exported(e.row.id)) : isOpen(e.row)),
+      (e.row.status === 'done' ? existsSync(storage.folder.exported(e.row.id)) : isOpenWork(e.row)),
   );
   if (same) return toWork(same.row);
   // A file of an older state is in nobody's way, but large.
-  const over = earlier.filter((e) => !isOpen(e.row)).map((e) => e.row.id);
+  const over = earlier.filter((e) => !isOpenWork(e.row)).map((e) => e.row.id);
   const id = newId();
   storage.discard(over, () => over.forEach((old) => storage.work.remove(old)));
   storage.work.insert(id, row.job_id, 'export', { mergeId, format, revision } satisfies ExportOrder);
@@ -115,8 +115,4 @@ function exportsOf({ storage }: Services, jobId: string): { row: WorkRow; order:
   return storage.work
     .rowsOf(jobId, 'export')
     .map((row) => ({ row, order: exportPayload.parse(JSON.parse(row.payload)) }));
-}
-
-function isOpen({ status }: WorkRow): boolean {
-  return status === 'queued' || status === 'running' || status === 'paused';
 }

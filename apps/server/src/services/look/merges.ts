@@ -108,6 +108,11 @@ function inForce(operations: Iterable<PlacedOperation & Operation>): RepairState
   return [...operations].filter((o) => o.enabled && o.variant === '').sort((a, b) => a.order - b.order);
 }
 
+/** What a merge is painted with, by number, also when frames of it have been taken out of the job. */
+export function donorNamesOf(storage: Storage, id: string, { frames }: MergeBody): string[] {
+  return [...frames.map((f) => f.fileName), ...storage.sources.listByMerge(id).map((s) => s.name)];
+}
+
 function openedOf(storage: Storage, id: string, body: MergeBody): Opened {
   const others = storage.sources.listByMerge(id);
   const sources = others.map(({ id: tilesId, noise, tone, grey, mix, contrast }) => ({
@@ -115,7 +120,7 @@ function openedOf(storage: Storage, id: string, body: MergeBody): Opened {
   }));
   return {
     scene: { ...sceneOf(storage, body), sources },
-    donorNames: [...body.frames.map((f) => f.fileName), ...others.map((s) => s.name)],
+    donorNames: donorNamesOf(storage, id, body),
   };
 }
 

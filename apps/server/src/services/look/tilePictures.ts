@@ -9,7 +9,7 @@ import {
   UNTOUCHED,
   type OperationPart,
 } from '@blendrak/core/repair';
-import type { InspectionScene, PlacedPicture, TileSource } from '../../jobs';
+import { donorsOf, type InspectionScene, type TileSource } from '../../jobs';
 import { RequestError } from '../../shared/requestError';
 import { pictureInfo } from '../../storage';
 import type { TileRequest } from '../../tiles';
@@ -116,11 +116,6 @@ function namedState(
   if (!found)
     throw new RequestError(404, `v: this part is not in the state ${name} (any more). Accepted: its state now, or 0.`);
   return found;
-}
-
-/** What is painted with, by number. */
-function donorsOf({ frames, sources = [] }: InspectionScene): readonly PlacedPicture[] {
-  return [...frames, ...sources];
 }
 
 /** A merge with operations, and the frames that these show: what goes to another thread is small. */

@@ -3,6 +3,7 @@ import type { Carry, Operation } from '@blendrak/contract';
 import { carryOperation, type CarryMerge } from '@blendrak/core/repair';
 import type { MergeBody, Storage } from '../../storage';
 import { newId, type Services } from '../context';
+import { donorNamesOf } from '../look/merges';
 import { bareOperation } from './bareOperation';
 import { operationWords } from './operationWords';
 
@@ -25,10 +26,7 @@ export function lastRepairs(
   const operations = head ? storage.operations.listByMerge(head.id) : [];
   if (!head || operations.length === 0) return null;
   const body = merges.body(head.id);
-  const donorNames = [
-    ...body.frames.map((f) => f.fileName),
-    ...storage.sources.listByMerge(head.id).map((s) => s.name),
-  ];
+  const donorNames = donorNamesOf(storage, head.id, body);
   return { body, donorNames, pictureId: storage.merges.find(head.id)!.picture_id, operations };
 }
 

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import {
   isMendable,
+  isOpenWork,
   maskShapeSchema,
   type Finding,
   type MendOrder,
@@ -48,11 +49,7 @@ export function startMend(
     );
   const running = storage.work
     .rowsOf(row.job_id, 'mend')
-    .find(
-      (w) =>
-        (w.status === 'queued' || w.status === 'running' || w.status === 'paused') &&
-        mendPayload.parse(JSON.parse(w.payload)).mergeId === mergeId,
-    );
+    .find((w) => isOpenWork(w) && mendPayload.parse(JSON.parse(w.payload)).mergeId === mergeId);
   if (running)
     throw new RequestError(409, 'Repairs of this merge are being worked out already: wait for them, or cancel first.');
   const findings = storage.findings.listByMerge(mergeId).filter((f) => isWanted(f, order));

@@ -2,6 +2,7 @@
 import { rm } from 'node:fs/promises';
 import { z } from 'zod';
 import {
+  isOpenWork,
   otherMethods,
   sourceMethodSchema,
   type MergeSource,
@@ -53,8 +54,7 @@ export function startSource({ storage, merges, events }: Services, mergeId: stri
     throw new RequestError(409, `method: ${NAMES[method]} is there already, after the frames.`);
   const asked = storage.work.rowsOf(row.job_id, 'source').some((w) => {
     const payload = sourcePayload.parse(JSON.parse(w.payload));
-    const isOpen = w.status === 'queued' || w.status === 'running' || w.status === 'paused';
-    return isOpen && payload.mergeId === mergeId && payload.method === method;
+    return isOpenWork(w) && payload.mergeId === mergeId && payload.method === method;
   });
   if (asked) throw new RequestError(409, `method: ${NAMES[method]} is being made already: wait for it, or cancel it.`);
   const id = newId();
@@ -85,8 +85,8 @@ export async function runSource(
   const tiles = storage.folder.scratchFile('.tiles');
   const evs = facts.kind === 'bracket' ? facts.evs : [];
   try {
-    const order = { kind: facts.kind, merge, frames, reference, evs, method, tiles };
-    const placed = await pool.source(order, onProgress, signal);
+    const order = { kind: facts.kind, merge, frames, reference, evs, method };
+    const placed = await pool.source(order, tiles, onProgress, signal);
     storage.expect([id]);
     await moveDurably(tiles, storage.folder.tiles(id));
     storage.transaction(() => {

@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useState } from 'react';
-import type { SourceMethod, Work } from '@blendrak/contract';
+import { isOpenWork, type SourceMethod, type Work } from '@blendrak/contract';
 import { api, wordsOf } from '../../../shared/api';
 import { KEYS, useJob, type BenchMerge } from '../../../shared/queries';
 
@@ -19,8 +19,8 @@ export function useMoreSources({ id: mergeId, jobId }: BenchMerge): MoreSources 
   const complain = useCallback((words: string) => enqueueSnackbar(words, { variant: 'error' }), [enqueueSnackbar]);
   const works = useJob(jobId).data?.work;
   const [asked, setAsked] = useState<string | null>(null);
-  const work = works?.find((w) => w.kind === 'source' && isOpen(w)) ?? null;
-  const ended = works?.find((w) => w.id === asked && !isOpen(w));
+  const work = works?.find((w) => w.kind === 'source' && isOpenWork(w)) ?? null;
+  const ended = works?.find((w) => w.id === asked && !isOpenWork(w));
   useEffect(() => {
     if (!ended) return;
     setAsked(null);
@@ -39,8 +39,4 @@ export function useMoreSources({ id: mergeId, jobId }: BenchMerge): MoreSources 
     if (workId !== undefined) api.cancelWork(workId).catch((error: unknown) => complain(wordsOf(error)));
   }, [complain, workId]);
   return { work, make, cancel };
-}
-
-function isOpen({ status }: Work): boolean {
-  return status === 'queued' || status === 'running' || status === 'paused';
 }

@@ -1,7 +1,7 @@
 // The repairs proposed for a merge: asked for, worked out, kept and refused.
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { MendInput, Proposal, ProposalChoice, Work } from '@blendrak/contract';
+import { isOpenWork, type MendInput, type Proposal, type ProposalChoice, type Work } from '@blendrak/contract';
 import { placeOperation, type PlacedOperation } from '@blendrak/core/repair';
 import { api, wordsOf } from '../../../shared/api';
 import { keepOperations, KEYS, knownRevision, useJob, type BenchMerge } from '../../../shared/queries';
@@ -23,7 +23,7 @@ export function useProposals({ id: mergeId, jobId }: BenchMerge, complain: (word
   const key = KEYS.proposals(mergeId);
   const proposals = useQuery({ queryKey: key, queryFn: () => api.proposals(mergeId) }).data ?? NONE;
   const works = job.data?.work;
-  const work = useMemo(() => works?.find((w) => w.kind === 'mend' && isOpen(w)) ?? null, [works]);
+  const work = useMemo(() => works?.find((w) => w.kind === 'mend' && isOpenWork(w)) ?? null, [works]);
   const { mutate: workOut } = useMutation({
     mutationFn: (order: MendInput) => api.mend(mergeId, order),
     onSuccess: () => client.invalidateQueries({ queryKey: KEYS.job(jobId) }),
@@ -39,10 +39,6 @@ export function useProposals({ id: mergeId, jobId }: BenchMerge, complain: (word
     onError: (error) => complain(wordsOf(error)),
   });
   return useMemo(() => ({ proposals, work, workOut, choose }), [choose, proposals, work, workOut]);
-}
-
-function isOpen({ status }: Work): boolean {
-  return status === 'queued' || status === 'running' || status === 'paused';
 }
 
 /** What a proposal would add to the repair; null where it adds nothing, or has been added. */
