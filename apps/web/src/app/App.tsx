@@ -1,7 +1,7 @@
 // Providers and routes.
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider } from '@tanstack/react-query';
 import { SnackbarProvider } from 'notistack';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { BenchScreen } from '../features/bench/BenchScreen';
@@ -21,12 +21,13 @@ import { CardsScreen } from '../features/sort/CardsScreen';
 import { SortScreen } from '../features/sort/SortScreen';
 import { AlignmentScreen } from '../features/set/AlignmentScreen';
 import { FramesScreen } from '../features/set/FramesScreen';
+import { makeQueryClient } from '../shared/queryClient';
 import { useServerNews } from '../shared/useServerNews';
 import { Frame } from './Frame';
 import { TimeKeeper } from './TimeKeeper';
 import { theme } from './theme';
 
-const client = new QueryClient({ defaultOptions: { queries: { staleTime: 30_000, retry: 2 } } });
+const client = makeQueryClient();
 
 export function App() {
   return (

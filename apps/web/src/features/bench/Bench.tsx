@@ -28,11 +28,10 @@ import { useView } from '../../viewer/useView';
 import { createHover } from './hover';
 import { useLook } from './hooks/useLook';
 import { showsRepair, type LookLayer } from './looks';
-import { foresee } from './operations/foresee';
 import { usePins, usePinWork } from './pins/usePins';
 import { useProposals, useProposed } from './proposals/useProposals';
 import { useSweep } from './sweep/useSweep';
-import { useIsWorking, useOutbox, useSaving, type OutboxOf } from './operations/useOutbox';
+import { useForeseen, useIsWorking, useOutbox, useSaving, type OutboxOf } from './operations/useOutbox';
 import { useBench } from './store';
 import type { HeldBack } from '../../shared/viewing/judge';
 
@@ -69,15 +68,7 @@ export function Bench({ merge, list, viewing, heldBack }: BenchProps) {
   useLayers(deep, merge, pane, sight);
   const { ask, give } = useOutbox(merge.id, complain);
   const isWorking = useIsWorking(merge.id);
-  const unsent = useBench((s) => s.unsent);
-  const foreseen = useMemo(
-    () =>
-      foresee(
-        list,
-        unsent.filter((c) => c.mergeId === merge.id),
-      ),
-    [list, merge.id, unsent],
-  );
+  const foreseen = useForeseen(merge.id, list);
   const preview = usePreview(deep, merge, inForce, foreseen.operations, showsRepair(pane));
   const pins = usePins(merge.id);
   const pinWork = usePinWork(merge, complain);

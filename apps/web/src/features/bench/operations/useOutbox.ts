@@ -4,8 +4,9 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { OperationChange } from '@blendrak/contract';
 import { PAGE_NAME } from '../../../shared/api';
 import { newId } from '../../../shared/newId';
-import { keepOperations, KEYS, knownRevision } from '../../../shared/queries';
+import { keepOperations, KEYS, knownRevision, type OperationList } from '../../../shared/queries';
 import { useBench } from '../store';
+import { foresee, type Foreseen } from './foresee';
 import { openOutbox, type Outbox, type OutboxNews, type OutboxParts } from './outbox';
 import { openDrawer } from './outboxDrawer';
 import { sendUnsent } from './sendUnsent';
@@ -86,6 +87,15 @@ export function useOutbox(mergeId: string, complain: (words: string) => void): O
 /** Whether something of a merge is being worked out. */
 export function useIsWorking(mergeId: string): boolean {
   return useBench((s) => !s.isAway && s.unsent.some((one) => one.mergeId === mergeId && isOrder(one)));
+}
+
+/** Operations of a merge with what is unsent done. */
+export function useForeseen(mergeId: string, list: OperationList): Foreseen {
+  const unsent = useBench((s) => s.unsent);
+  return useMemo(() => {
+    const own = unsent.filter((c) => c.mergeId === mergeId);
+    return foresee(list, own);
+  }, [list, mergeId, unsent]);
 }
 
 /** How saving of a merge stands. */
