@@ -70,6 +70,7 @@ export function stackLayers(
   };
   const hold = (layer: Layer): void => {
     const one: Held = { id: layer.id, revision: layer.revision, layer, item: null, isGone: false };
+    const isNewState = held.some((h) => h.id === layer.id);
     held.push(one);
     viewer.addTiledImage({
       tileSource: tileSource(layer),
@@ -80,6 +81,8 @@ export function stackLayers(
           return;
         }
         one.item = item;
+        // A picture that is new comes from coarse to fine. While an older state of it is looked at, what takes its place comes first.
+        (item as unknown as { immediateRender: boolean }).immediateRender = isNewState;
         item.addHandler('fully-loaded-change', arrange);
         onAppear();
         arrange();

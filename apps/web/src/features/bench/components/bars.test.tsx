@@ -9,7 +9,7 @@ import type { ReactElement } from 'react';
 import { bindCommands, type Command } from '../../../shared/commands/keys';
 import { fakeServer, Refusal, type FakeServer } from '../../../testing/fakeServer';
 import { jobOf, workOf } from '../../../testing/jobs';
-import { listOf, mergeOf, operationOf } from '../../../testing/merges';
+import { listOf, mergeOf, operationOf, strokeOf } from '../../../testing/merges';
 import { useBench } from '../store';
 import { COMMANDS } from '../commands';
 import { createHover, type Hover } from '../hover';
@@ -127,7 +127,7 @@ describe('the frames at a place', () => {
     expect(useBench.getState()).toMatchObject({ donor: null, tool: null });
   });
 
-  it('are asked for in one request, measures and pictures alike, and anew when the picture has changed', async () => {
+  it('are asked for in one request, measures and pictures alike, and anew when the picture has changed there', async () => {
     const frames = [0.2, 0.5, 0.9, 0.4].map((v) => measure(v));
     server.answer('GET /api/merges/m1/probe?x=160&y=96&size=72', { ...probe, frames });
     const strip = (operations: Parameters<typeof mergeOf>[1]) => (
@@ -141,8 +141,12 @@ describe('the frames at a place', () => {
     const probes = () => server.asked.filter((a) => a.path.includes('/probe'));
     expect(probes()).toHaveLength(1);
     expect(container.querySelectorAll('img')).toHaveLength(0);
-    rerender(strip({ operations: [operationOf('x', 1)] }));
+    const elsewhere = operationOf('x', 1, strokeOf(0, [[900, 700]]));
+    rerender(strip({ operations: [elsewhere] }));
+    rerender(strip({ operations: [elsewhere, operationOf('y', 2, strokeOf(0, [[150, 100]]))] }));
     await waitFor(() => expect(probes()).toHaveLength(2));
+    await new Promise((done) => setTimeout(done, 50));
+    expect(probes()).toHaveLength(2);
   });
 
   it('end with other merges of the set, which are painted with by the numbers after theirs; further ones are made there', async () => {
