@@ -55,6 +55,7 @@ async function render(): Promise<void> {
     faults: EVERY_FAULT,
     seed,
     subtle: 0,
+    moments: false,
     leaveOut: missing,
   });
   renameSync(made.faulty, merge);

@@ -172,7 +172,7 @@ describe('files', () => {
   it('a truth names only defects there are', () => {
     const fault = {
       ...{ defect: 'halo', runs: [[3, 4]], shown: ['a'], donors: ['b'], donorOptional: false, repairable: true },
-      ...{ plain: true, meanRms: 0.1, natural: false },
+      ...{ plain: true, meanRms: 0.1, natural: false, moments: [] },
     };
     const truth = {
       ...{ format: 'blendrak-truth', version: 1, merge: report.merge, cellPx: 4, faults: [fault] },

@@ -5,6 +5,18 @@ import { defectSchema } from './report';
 /** Runs of cells, row by row: start and length. */
 const runsSchema = z.array(z.tuple([z.number().int(), z.number().int()]));
 
+const momentSchema = z.strictObject({
+  frame: z.string(),
+  file: z.string(),
+  region: z.strictObject({
+    x: z.number().int(),
+    y: z.number().int(),
+    width: z.number().int(),
+    height: z.number().int(),
+  }),
+  runs: runsSchema,
+});
+
 export const truthFaultSchema = z.strictObject({
   defect: defectSchema,
   runs: runsSchema,
@@ -15,6 +27,8 @@ export const truthFaultSchema = z.strictObject({
   plain: z.boolean(),
   meanRms: z.number(),
   natural: z.boolean(),
+  /** What may stand there as well: pictures of parts of the merge beside it, of other moments. */
+  moments: z.array(momentSchema).default([]),
 });
 
 export const truthSchema = z.strictObject({

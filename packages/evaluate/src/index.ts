@@ -20,7 +20,14 @@ export {
   type KindTally,
 } from './tally';
 export { calibrationFile, fitCalibration, type JudgedFinding } from './fitCalibration';
-export { MENDED, scoreRepair, type RepairScore, type RgbPicture } from './scoreRepair';
+export {
+  MENDED,
+  scoreRepair,
+  type AskedFault,
+  type MomentShown,
+  type RepairScore,
+  type RgbPicture,
+} from './scoreRepair';
 export { alignmentErrors, leanOf, pairErrors } from './frameErrors';
 export { canvasView, placesOf, referenceOf, shotIndex, trueCanvas, trulyAt, type ShotScene } from './trueGeometry';
 export { haloWidths } from './haloWidths';

@@ -1,6 +1,5 @@
 // What a repair is worth, on pictures whose errors are known.
-import type { Fault } from '@blendrak/scene';
-import { MENDED, scoreRepair, type RgbPicture } from './scoreRepair';
+import { MENDED, scoreRepair, type AskedFault, type RgbPicture } from './scoreRepair';
 
 const [W, H] = [64, 32];
 const picture = (value: (x: number, y: number) => number): RgbPicture => {
@@ -9,9 +8,9 @@ const picture = (value: (x: number, y: number) => number): RgbPicture => {
   return { width: W, height: H, data };
 };
 /** Cells of columns from–to of the first row of cells. */
-const fault = (from: number, to: number, part: Partial<Fault> = {}): Fault => ({
-  ...{ defect: 'halo', cells: Array.from({ length: to - from }, (_, k) => from + k), shown: [0], donors: [1] },
-  ...{ donorOptional: false, repairable: true, plain: true, meanRms: 0.1, natural: false },
+const fault = (from: number, to: number, part: Partial<AskedFault> = {}): AskedFault => ({
+  cells: Array.from({ length: to - from }, (_, k) => from + k),
+  ...{ repairable: true, natural: false, moments: [] },
   ...part,
 });
 const clean = picture(() => 100);
@@ -43,4 +42,31 @@ it('damage is what changed outside the faults, in ΔE00; nothing where nothing c
   const mended = scoreRepair(spoilt, clean, clean, faults);
   expect(mended.damage).toBeCloseTo(damage, 6);
   expect(mended.worse).toBe(0);
+});
+
+describe('something that moves', () => {
+  // Four columns of cells; it stands in the first pair in one frame, in the second in another, and the merge shows half of each.
+  const dark = (from: number, to: number): RgbPicture => picture((x, y) => (y < 4 && x >= from && x < to ? 40 : 100));
+  const torn = picture((x, y) => (y < 4 && x < 16 ? 70 : 100));
+  const first = dark(0, 8);
+  const part = {
+    width: 16,
+    height: 4,
+    data: Uint8Array.from({ length: 16 * 4 * 3 }, (_, k) => (Math.floor(k / 3) % 16 < 8 ? 100 : 40)),
+  };
+  const ghost = fault(0, 4, { moments: [{ picture: part, x: 0, y: 0, cells: [0, 1, 2, 3] }] });
+
+  it('is mended when it is shown whole from any frame, and not when it is shown twice or left out', () => {
+    const fallOf = (repaired: RgbPicture): number => scoreRepair(torn, repaired, first, [ghost]).falls[0]!;
+    expect(fallOf(first)).toBe(1);
+    expect(fallOf(dark(8, 16))).toBe(1);
+    expect(fallOf(dark(0, 16))).toBeLessThan(0);
+    expect(fallOf(dark(0, 0))).toBeLessThan(0);
+    expect(fallOf(torn)).toBe(0);
+  });
+
+  it('shown from another frame is no damage', () => {
+    const elsewhere = fault(0, 2, { moments: [{ picture: part, x: 0, y: 0, cells: [0, 1, 2, 3] }] });
+    expect(scoreRepair(torn, dark(8, 16), first, [elsewhere]).damage).toBe(0);
+  });
 });

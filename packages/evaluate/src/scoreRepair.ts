@@ -1,7 +1,6 @@
 // How much of what was wrong a repair mended, and what it did elsewhere.
 import { colourDifference, type Rgb } from '@blendrak/core/image';
 import { CELL_PX } from '@blendrak/core/kernels';
-import type { Fault } from '@blendrak/scene';
 
 /** R, G, B in turn, 8 bits. */
 export interface RgbPicture {
@@ -10,8 +9,30 @@ export interface RgbPicture {
   readonly data: Uint8Array;
 }
 
+/** A fault that a repair is asked for, or one that it is not. */
+export interface AskedFault {
+  readonly repairable: boolean;
+  readonly natural: boolean;
+  readonly cells: readonly number[];
+  /** Where something moves: what may be shown as well, as other frames caught it. */
+  readonly moments: readonly MomentShown[];
+}
+
+/** Part of the merge as it may be, too. */
+export interface MomentShown {
+  readonly picture: RgbPicture;
+  /** Where it lies in the merge, px; whole cells. */
+  readonly x: number;
+  readonly y: number;
+  /** Cells of the merge by which it is told, all of them in the part. */
+  readonly cells: readonly number[];
+}
+
 export interface RepairScore {
-  /** By fault, as they were given: share of its error that is gone, below 0 where it grew; null for those that are not asked for. */
+  /**
+   * By fault, as they were given: share of its error that is gone, below 0 where it grew; null for those that are not asked for. Of a fault
+   * with moments it is the share of that moment to which the repair has come nearest.
+   */
   readonly falls: readonly (number | null)[];
   /** Mean ΔE00 by which the repair changed what was not wrong, … */
   readonly damage: number;
@@ -28,20 +49,21 @@ const EVERY = 7;
  * @param faulty the merge with faults
  * @param repaired the same, repaired
  * @param clean the same without faults; all three of one size
- * @param faults what was seeded; what every merge of the set has by nature is not asked for
+ * @param faults what was seeded; what every merge of the set has by nature is not asked for. Which frame something that moves is taken from
+ *   is free: shown whole from any, it is right
  */
 export function scoreRepair(
   faulty: RgbPicture,
   repaired: RgbPicture,
   clean: RgbPicture,
-  faults: readonly Pick<Fault, 'repairable' | 'natural' | 'cells'>[],
+  faults: readonly AskedFault[],
 ): RepairScore {
-  const falls = faults.map((f): number | null => {
-    if (!f.repairable || f.natural) return null;
-    const before = rms(faulty, clean, f.cells);
-    return before > 0 ? 1 - rms(repaired, clean, f.cells) / before : 0;
+  const falls = faults.map(({ repairable, natural, cells, moments }): number | null => {
+    if (!repairable || natural) return null;
+    const ideals: MomentShown[] = [{ picture: clean, x: 0, y: 0, cells }, ...moments];
+    return Math.max(...ideals.map((ideal) => fallTo(ideal, faulty, repaired)));
   });
-  const wrong = new Set(faults.flatMap((f) => f.cells));
+  const wrong = new Set(faults.flatMap((f) => [...f.cells, ...f.moments.flatMap((m) => m.cells)]));
   const across = Math.floor(clean.width / CELL_PX);
   const cells = across * Math.floor(clean.height / CELL_PX);
   let [sum, worse, n] = [0, 0, 0];
@@ -55,10 +77,25 @@ export function scoreRepair(
   return { falls, damage: sum / Math.max(1, n), worse: worse / Math.max(1, n) };
 }
 
-function rms(a: RgbPicture, b: RgbPicture, cells: readonly number[]): number {
-  const across = Math.floor(a.width / CELL_PX);
+/** Share of what was wrong against an ideal that is gone. */
+function fallTo(ideal: MomentShown, faulty: RgbPicture, repaired: RgbPicture): number {
+  const before = rms(faulty, ideal);
+  return before > 0 ? 1 - rms(repaired, ideal) / before : 0;
+}
+
+function rms(merge: RgbPicture, { picture, x, y, cells }: MomentShown): number {
+  const across = Math.floor(merge.width / CELL_PX);
   let sum = 0;
-  for (const cell of cells) for (const k of valuesOf(a, cell, across)) sum += (a.data[k]! - b.data[k]!) ** 2;
+  for (const cell of cells) {
+    for (const k of valuesOf(merge, cell, across)) {
+      const [column, row] = [(k / 3) % merge.width, Math.floor(k / 3 / merge.width)].map(Math.floor) as [
+        number,
+        number,
+      ];
+      const there = 3 * ((row - y) * picture.width + column - x) + (k % 3);
+      sum += (merge.data[k]! - picture.data[there]!) ** 2;
+    }
+  }
   return Math.sqrt(sum / Math.max(1, cells.length * 3 * CELL_PX ** 2));
 }
 

@@ -21,6 +21,7 @@ function fault(defect: Defect, cells: number[], over: Partial<Fault> = {}): Faul
     plain: true,
     meanRms: 0.1,
     natural: false,
+    moments: [],
     ...over,
   };
 }

@@ -27,6 +27,7 @@ export { joinFacts, surveyOf, surveyRegion, withFrames, type CellFacts, type Sur
 export { cellDifference, composeRegion } from './defects/composeMerge';
 export {
   EVERY_FAULT,
+  momentRecipe,
   seedRecipes,
   settleTruth,
   type FaultPlan,
@@ -34,7 +35,7 @@ export {
   type SeededRecipes,
 } from './defects/seedMerge';
 export { plainRecipe, type Recipe } from './defects/recipe';
-export { MIN_CELLS, VISIBLE_RMS, visibleRms, type Defect, type Fault } from './defects/fault';
+export { MIN_CELLS, VISIBLE_RMS, visibleRms, type Defect, type Fault, type Moment } from './defects/fault';
 export { withHand } from './world/separator';
 export { makeRandom, type Random } from './world/random';
 export { bestFrames } from './defects/draft';

@@ -16,13 +16,12 @@ import {
   evaluationTable,
   fitCalibration,
   freshCommission,
-  scoreRepair,
   scoreReport,
   type KindTally,
 } from '@blendrak/evaluate';
 import { FINISHINGS } from '@blendrak/scene';
 import { openCamera, type CameraPool } from '../services/camera';
-import { finishMerge, makeScene, readRgb, scoreOwnMerge, type EvaluationScene } from '../services/camera/evaluate';
+import { finishMerge, makeScene, scoreOwnMerge, scoreRepairFiles, type EvaluationScene } from '../services/camera/evaluate';
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
 import { repairCommand } from './repair';
@@ -159,9 +158,9 @@ async function repaired(scene: EvaluationScene, folder: string, tally: KindTally
   await asked(tally, 'automatic repair', async () => {
     const order = { merge: scene.faulty, report: join(folder, 'faulty.json'), out, over: '20', isQuiet: true };
     await timed(tally, 'repair', () => repairCommand(scene.frames, order));
-    const [before, after, clean] = await Promise.all([scene.faulty, out, scene.clean].map(readRgb));
-    const { faults } = scene.scored.faulty.truth;
-    addRepair(tally, scoreRepair(before!, after!, clean!, faults), faults);
+    const { faulty, clean, faults, scored } = scene;
+    const score = await scoreRepairFiles({ faulty, clean, repaired: out }, faults);
+    addRepair(tally, score, scored.faulty.truth.faults);
   });
 }
 

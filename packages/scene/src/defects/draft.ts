@@ -27,6 +27,8 @@ export interface PlannedFault {
   /** Right donors: frames with the least error there, or any frame that covers the place. */
   readonly donors: 'best' | 'covering';
   readonly donorOptional: boolean;
+  /** For what moves: all of the place in which it does, and the frames that show that whole. */
+  readonly zone?: MotionZone;
 }
 
 /** A planned defect with the change of recipe that makes it. */

@@ -33,6 +33,16 @@ export function isPlain(defect: Defect, meanRms: number): boolean {
   return meanRms >= PLAIN_TIMES * visibleRms(defect);
 }
 
+/** What may be shown as well as what the merge without faults shows: the same things as another frame caught them. */
+export interface Moment {
+  /** Delivered frame. */
+  readonly frame: number;
+  /** The place that moves as a whole: shown from this frame, it is right. */
+  readonly zone: readonly number[];
+  /** Cells by which it is told: those of the fault, and where this frame has what moves. */
+  readonly cells: readonly number[];
+}
+
 /** The truth of one defect of a merge. */
 export interface Fault {
   readonly defect: Defect;
@@ -51,4 +61,6 @@ export interface Fault {
   readonly meanRms: number;
   /** Not seeded: every merge of this set has it. */
   readonly natural: boolean;
+  /** Other moments that are as right; none where nothing moves. */
+  readonly moments: readonly Moment[];
 }

@@ -60,7 +60,18 @@ export function naturalFaults(survey: Survey, full: Survey, labels: Uint8Array, 
     const donors = repairable ? covering(survey, cells).filter((k) => isFree(survey, defect, k, cells)) : [];
     const shown = [...new Set(cells.map((c) => labels[c]!))];
     const plain = isPlain(defect, meanRms);
-    return { defect, cells, shown, donors, donorOptional: true, repairable, plain, meanRms, natural: true };
+    return {
+      defect,
+      cells,
+      shown,
+      donors,
+      donorOptional: true,
+      repairable,
+      plain,
+      meanRms,
+      natural: true,
+      moments: [],
+    };
   };
   const faults: Fault[] = [];
   const add = (

@@ -3,6 +3,7 @@ import { between } from '../world/random';
 import { claim, covering, tryBlobs, type Draft, type Scout } from './draft';
 import { CELL } from './cells';
 import { depthInEdge } from './composeMerge';
+import type { MotionZone } from './cleanLabels';
 import { MIN_CELLS } from './fault';
 import type { EdgeFill } from './recipe';
 
@@ -35,7 +36,7 @@ const THERE = 0.25;
 /** A moving thing that the merge shows see-through, cut in half, or twice. */
 export function ghostDraft(scout: Scout): Draft | null {
   const { survey, clean, zones, random, taken } = scout;
-  const { moving, covers, grid } = survey;
+  const { moving, covers } = survey;
   const order = zones.map((z, i) => ({ z, key: random() + i * 1e-9 })).sort((a, b) => a.key - b.key);
   for (const { z } of order) {
     if (z.cells.length < MIN_CELLS || z.cells.some((c) => taken[c] === 2)) continue;
@@ -48,14 +49,7 @@ export function ghostDraft(scout: Scout): Draft | null {
       if (differs.length < MIN_CELLS * 0.75 || there.length < MIN_CELLS) continue;
       // A zone is claimed as a whole by the mark 2: its cells count as taken for all other faults from the start.
       for (const c of z.cells) taken[c] = 2;
-      return caught(
-        ['see-through', 'half', 'twice'][Math.floor(random() * 3)]!,
-        there,
-        first,
-        other,
-        scout,
-        grid.width,
-      );
+      return caught(['see-through', 'half', 'twice'][Math.floor(random() * 3)]!, there, first, other, scout, z);
     }
   }
   return null;
@@ -67,9 +61,10 @@ function caught(
   first: number,
   other: number,
   { survey }: Scout,
-  across: number,
+  zone: MotionZone,
 ): Draft {
-  const { moving } = survey;
+  const { moving, grid } = survey;
+  const across = grid.width;
   const middle = cells.reduce((s, c) => s + (c % across), 0) / cells.length;
   const fromOther = cells.filter((c) =>
     how === 'half' ? c % across > middle : how === 'twice' ? moving[other]![c]! > THERE / 2 : false,
@@ -80,6 +75,7 @@ function caught(
     shown: [first, other],
     donors: 'covering',
     donorOptional: false,
+    zone,
     apply(recipe) {
       if (how === 'see-through') {
         for (const c of cells) {

@@ -3,7 +3,7 @@ import { makeRandom } from '../world/random';
 import { smoothCells } from './cells';
 import { cleanLabels, motionZones } from './cleanLabels';
 import { bestFrames, covering, type Draft, type PlannedFault, type Scout } from './draft';
-import { isPlain, MIN_CELLS, visibleRms, type Defect, type Fault } from './fault';
+import { isPlain, MIN_CELLS, visibleRms, type Defect, type Fault, type Moment } from './fault';
 import { naturalFaults } from './naturalFaults';
 import { edgeDraft, ghostDraft, shiftDraft } from './placeDrafts';
 import { plainRecipe, type Recipe } from './recipe';
@@ -79,9 +79,9 @@ export function seedRecipes(survey: Survey, plan: FaultPlan, seed: number, subtl
       for (const draft of DRAFTERS[defect]!) {
         const made = draft(scout);
         if (!made) continue;
-        made.apply(faulty);
-        const { cells, shown, donors, donorOptional } = made;
-        drafts.push({ defect: made.defect, cells, shown, donors, donorOptional });
+        const { apply, ...planned } = made;
+        apply(faulty);
+        drafts.push(planned);
         break;
       }
     }
@@ -127,5 +127,28 @@ function settle(draft: PlannedFault, survey: Survey, rms: Float32Array): Fault[]
   const able = draft.donors === 'best' ? bestFrames(survey, cells) : covering(survey, cells);
   const repairable = able.length > 0 || draft.donors === 'covering';
   const plain = isPlain(defect, meanRms);
-  return [{ defect, cells, shown, donors: able, donorOptional, repairable, plain, meanRms, natural: false }];
+  const moments = momentsOf(draft, survey);
+  return [{ defect, cells, shown, donors: able, donorOptional, repairable, plain, meanRms, natural: false, moments }];
+}
+
+/** A frame has a moving thing where it covers more than this of a cell. */
+const HAS = 0.25;
+
+/**
+ * In brackets and panoramas whichever frame has a moving thing whole may show it. Of a stack only the one that has it sharp is right.
+ */
+function momentsOf({ zone, cells, shown }: PlannedFault, { plan, moving }: Survey): Moment[] {
+  if (!zone || plan.kind === 'focus-stack') return [];
+  const others = zone.whole.filter((frame) => frame !== shown[0]);
+  return others.map((frame) => {
+    const has = zone.cells.filter((c) => moving[frame]![c]! > HAS);
+    return { frame, zone: zone.cells, cells: [...new Set([...cells, ...has])] };
+  });
+}
+
+/** The merge without faults, with what moves as another frame caught it. */
+export function momentRecipe({ clean }: Pick<SeededRecipes, 'clean'>, { frame, zone }: Moment): Recipe {
+  const labels = clean.labels.slice();
+  for (const c of zone) labels[c] = frame;
+  return { ...clean, labels };
 }

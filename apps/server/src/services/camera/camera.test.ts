@@ -9,10 +9,17 @@ import { temporaryFolder } from '../../testing/inProcess';
 import { openCamera } from './cameraPool';
 import { freshCommission } from '@blendrak/evaluate';
 import { composeElsewhere, type MadeElsewhere } from './composeElsewhere';
+import { readRgb } from './evaluate/idealPictures';
 import { photograph, photographHand, type Photographed } from './photograph';
 import { checkOrder, shootMenu, shootOrder } from './shootOrder';
 
 const { path: root, clean } = temporaryFolder();
+
+/** A cell's eight neighbours. */
+function around(cell: number, across: number): number[] {
+  return [-1, 0, 1].flatMap((row) => [-1, 0, 1].map((column) => cell + row * across + column));
+}
+
 const camera = openCamera();
 afterAll(async () => {
   await camera.close();
@@ -119,7 +126,14 @@ describe.each(['focus-stack', 'panorama', 'bracket'] as const)('a merge of a %s 
     const rawFolder = join(folder, 'raw');
     const quiet = { rawFolder, onProgress: () => undefined };
     set = await photograph(camera, assignment, join(folder, 'frames'), { ...quiet, format: 'jpeg', bits: 8 });
-    made = await composeElsewhere(camera, set, folder, { ...quiet, faults, leaveOut, seed: 5, subtle: 0 });
+    made = await composeElsewhere(camera, set, folder, {
+      ...quiet,
+      faults,
+      leaveOut,
+      seed: 5,
+      subtle: 0,
+      moments: true,
+    });
     difference = await cellRms(made);
   });
 
@@ -136,6 +150,31 @@ describe.each(['focus-stack', 'panorama', 'bracket'] as const)('a merge of a %s 
       const mean = f.cells.reduce((s, c) => s + difference[c]!, 0) / f.cells.length;
       // The truth smooths over 3 × 3 cells before it asks whether a cell is visible.
       expect(mean).toBeGreaterThan(visibleRms(f.defect) * 0.7);
+    }
+  });
+
+  it('has pictures of what moves at other moments, which are the clean merge but for that', async () => {
+    const ghosts = made.truth.faults.flatMap((f, k) => (f.moments.length > 0 ? [k] : []));
+    expect(ghosts.length > 0).toBe(kind === 'bracket');
+    expect(made.moments.map((m) => m.fault)).toEqual(ghosts.flatMap((k) => made.truth.faults[k]!.moments.map(() => k)));
+    const flawless = await readRgb(made.clean);
+    for (const { file, region, moment } of made.moments) {
+      const part = await readRgb(join(root, kind, file));
+      expect([part.width, part.height]).toEqual([region.width, region.height]);
+      const moves = new Set(moment.zone);
+      let [changed, most] = [0, 0];
+      for (let y = 0; y < part.height; y++) {
+        for (let x = 0; x < part.width; x++) {
+          const cell = Math.floor((region.y + y) / 4) * made.survey.grid.width + Math.floor((region.x + x) / 4);
+          const at = 3 * ((region.y + y) * flawless.width + region.x + x);
+          const off = Math.abs(part.data[3 * (y * part.width + x) + 1]! - flawless.data[at + 1]!);
+          if (moves.has(cell)) changed = Math.max(changed, off);
+          // The feather between frames is a cell wide.
+          else if (!around(cell, made.survey.grid.width).some((c) => moves.has(c))) most = Math.max(most, off);
+        }
+      }
+      expect(changed).toBeGreaterThan(20);
+      expect(most).toBeLessThanOrEqual(1);
     }
   });
 

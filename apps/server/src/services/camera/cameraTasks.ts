@@ -112,6 +112,12 @@ export interface ComposeTask {
   readonly out: readonly [clean: RawPicture, faulty: RawPicture];
 }
 
+export interface MomentTask extends Pick<ComposeTask, 'assignment' | 'kept' | 'frames' | 'region'> {
+  readonly recipe: Recipe;
+  /** TIFF of the region. */
+  readonly out: string;
+}
+
 // Blocks of this size keep a task's memory small whatever the size of the picture.
 const BLOCK_PX = 512;
 
@@ -150,12 +156,7 @@ export function expose({ assignment, shot, hand, ideal, at = shot, region, out }
 export function ideal({ assignment, view, momentS, region, out }: IdealTask): void {
   const plan = { ...planSet(assignment), canvas: view, referenceS: momentS };
   for (const block of tileRegion(region, BLOCK_PX)) {
-    const { rgb } = idealMerge(plan, block);
-    writeRaw(
-      out,
-      block,
-      Uint16Array.from(rgb, (v) => Math.min(65535, Math.max(0, v * 65535 + 0.5))),
-    );
+    writeRaw(out, block, deepCodes(idealMerge(plan, block).rgb));
   }
 }
 
@@ -243,14 +244,27 @@ export function compose({ assignment, kept, frames, recipes, region, out }: Comp
   const whole = planSet(assignment);
   const plan: SetPlan = { ...whole, frames: kept.map((k) => whole.frames[k]!) };
   const pictures = composeRegion(plan, recipes, region, frames[0]!.bits, (k, part) => readRaw(frames[k]!, part));
-  pictures.forEach((picture, m) => {
-    writeRaw(
-      out[m]!,
-      region,
-      Uint16Array.from(picture, (v) => Math.min(65535, Math.max(0, v * 65535 + 0.5))),
-    );
-  });
+  pictures.forEach((picture, m) => writeRaw(out[m]!, region, deepCodes(picture)));
   return cellDifference(pictures[0]!, pictures[1]!, region);
+}
+
+/** Writes what the merge without faults shows of a region, with what moves there as another frame caught it. */
+export function moment({ assignment, kept, frames, recipe, region, out }: MomentTask): void {
+  const whole = planSet(assignment);
+  const plan: SetPlan = { ...whole, frames: kept.map((k) => whole.frames[k]!) };
+  const [picture] = composeRegion(plan, [recipe], region, frames[0]!.bits, (k, part) => readRaw(frames[k]!, part));
+  const { width, height } = region;
+  const data = deepCodes(picture!);
+  const row = width * 3;
+  writeTiff(out, width, height, 16, null, (y, rows) => ({
+    ...{ width, height: rows },
+    data: data.subarray(y * row, (y + rows) * row),
+  }));
+}
+
+/** Code values 0..1 as 16 bits. */
+function deepCodes(picture: Float32Array): Uint16Array {
+  return Uint16Array.from(picture, (v) => Math.min(65535, Math.max(0, v * 65535 + 0.5)));
 }
 
 /** Drafts a merge with defects; the recipes lie on shared memory. */

@@ -1,7 +1,7 @@
 // Worker thread of the simulated camera: one table of tasks.
-import { blend, compose, depth, develop, expose, ideal, seed, settle, survey } from './cameraTasks';
+import { blend, compose, depth, develop, expose, ideal, moment, seed, settle, survey } from './cameraTasks';
 
-const TASKS = { expose, depth, develop, ideal, blend, survey, seed, compose, settle };
+const TASKS = { expose, depth, develop, ideal, blend, survey, seed, compose, moment, settle };
 
 export type CameraTasks = typeof TASKS;
 

@@ -2,12 +2,15 @@
 import { join } from 'node:path';
 import { tileRegion, type Region } from '@blendrak/core/image';
 import {
+  CELL,
   cellGrid,
   joinFacts,
+  momentRecipe,
   surveyOf,
   withFrames,
   type FaultPlan,
   type MergeTruth,
+  type Moment,
   type Survey,
 } from '@blendrak/scene';
 import { writeTiff } from '../../codecs';
@@ -24,6 +27,8 @@ export interface SeedingOptions {
   /** Frame that was photographed but is not delivered: a slice that was never shot. */
   readonly leaveOut: number | null;
   readonly rawFolder: string;
+  /** Whether repairs will be scored: then what moves is also pictured as the other frames have it. */
+  readonly moments: boolean;
   readonly signal?: AbortSignal;
   readonly onProgress: (share: number, message: string) => void;
 }
@@ -38,13 +43,25 @@ export interface MadeElsewhere {
   readonly cleanTruth: MergeTruth;
   readonly clean: string;
   readonly faulty: string;
+  readonly moments: readonly MomentPicture[];
+}
+
+/** What may stand in a fault's place as well, from another moment. */
+export interface MomentPicture {
+  /** Number of the fault in the truth. */
+  readonly fault: number;
+  readonly moment: Moment;
+  /** Of the merge. */
+  readonly region: Region;
+  /** Name beside the merges. */
+  readonly file: string;
 }
 
 const PART_PX = 512;
 
 /**
  * Surveys the frames, drafts the defects, composes both merges part by part.
- * @param folder receives the merges: clean.tif and "merge made elsewhere.tif"
+ * @param folder receives the merges: clean.tif and "merge made elsewhere.tif", and moments if they are asked for
  * Memory: per thread a part of all frames; the survey holds about 14 bytes per frame and 16 px.
  */
 export async function composeElsewhere(
@@ -94,8 +111,45 @@ export async function composeElsewhere(
   writeMerge(out[0], clean);
   writeMerge(out[1], faulty);
   const { truth, cleanTruth } = await camera.run('settle', { ...shot, recipes, difference }, signal);
+  const moments = options.moments
+    ? await composeMoments(camera, truth, folder, canvas, (recipe, region, out) => {
+        const task = { assignment, kept, frames, recipe: momentRecipe(recipes, recipe), region, out };
+        return camera.run('moment', task, signal);
+      })
+    : [];
   onProgress(1, 'merge composed');
-  return { kept, survey: withFrames(surveyOf(plan, joined), kept), truth, cleanTruth, clean, faulty };
+  return { kept, survey: withFrames(surveyOf(plan, joined), kept), truth, cleanTruth, clean, faulty, moments };
+}
+
+/** Pictures of all moments of what moves. */
+async function composeMoments(
+  camera: CameraPool,
+  { faults }: MergeTruth,
+  folder: string,
+  canvas: { readonly width: number; readonly height: number },
+  compose: (moment: Moment, region: Region, out: string) => Promise<void>,
+): Promise<MomentPicture[]> {
+  const wanted = faults.flatMap((fault, k) => fault.moments.map((moment) => ({ fault: k, moment })));
+  const made = wanted.map(({ fault, moment }): MomentPicture => {
+    const region = regionOf(moment.cells, canvas);
+    return { fault, moment, region, file: `moment-${fault}-${moment.frame}.tif` };
+  });
+  await inParallel(made, camera.threads, ({ moment, region, file }) => compose(moment, region, join(folder, file)));
+  return made;
+}
+
+/** Smallest part of the canvas in which cells lie whole. */
+function regionOf(
+  cells: readonly number[],
+  { width, height }: { readonly width: number; readonly height: number },
+): Region {
+  const across = cellGrid(width, height).width;
+  let [x0, y0, x1, y1] = [Infinity, Infinity, 0, 0];
+  for (const c of cells) {
+    const [x, y] = [c % across, Math.floor(c / across)];
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  }
+  return { x: CELL * x0, y: CELL * y0, width: CELL * (x1 - x0 + 1), height: CELL * (y1 - y0 + 1) };
 }
 
 function placeCells(to: Float32Array, across: number, cells: Float32Array, region: Region): void {

@@ -158,6 +158,7 @@ export async function shootOrder(
         seed,
         subtle: order.seeded?.subtle ?? 0,
         leaveOut: missing,
+        moments: order.seeded !== undefined,
         rawFolder,
         ...(signal && { signal }),
         onProgress: (share, message) => onProgress(until + (0.97 - until) * share, message),

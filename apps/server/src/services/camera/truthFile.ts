@@ -16,8 +16,11 @@ export function writeTruth(path: string, set: Photographed, made: MadeElsewhere)
     version: 1,
     merge: { file: basename(made.faulty), width, height },
     cellPx: CELL,
-    faults: made.truth.faults.map(({ cells, shown, donors, ...rest }) => ({
+    faults: made.truth.faults.map(({ cells, shown, donors, ...rest }, k) => ({
       ...rest,
+      moments: made.moments
+        .filter(({ fault }) => fault === k)
+        .map(({ moment, region, file }) => ({ frame: names[moment.frame]!, file, region, runs: runsOf(moment.cells) })),
       runs: runsOf(cells),
       shown: named(shown),
       donors: named(donors),

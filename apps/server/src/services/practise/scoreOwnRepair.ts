@@ -1,12 +1,14 @@
 // Repair it: what a learner's own repair did, against the merge as it should be.
 import { rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import type { Exercise } from '@blendrak/contract';
+import { MENDED } from '@blendrak/evaluate';
 import { renderFlat } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
 import { scoreRepairFiles } from '../camera/evaluate';
 import type { Services } from '../context';
 import { openExercise } from './exercises';
-import { bothMerges, hiddenFaults, truthOf } from './truthOf';
+import { bothMerges, cellsOf, hiddenFaults, truthOf } from './truthOf';
 
 /**
  * Scores the operations that are on an answered exercise's merge now.
@@ -33,9 +35,15 @@ export async function scoreOwnRepair(services: Services, id: string): Promise<Ex
       { scene, width, height, icc: null, out },
       { run: pool.run, parallel: pool.threads, onProgress: () => undefined },
     );
-    const hidden = hiddenFaults(truthOf(services, id));
+    const hidden = hiddenFaults(truthOf(services, id)).map(({ moments, ...fault }) => ({
+      ...fault,
+      moments: moments.map((m) => ({ ...m, file: join(dirname(clean), m.file), cells: cellsOf(m.runs) })),
+    }));
     const score = await scoreRepairFiles({ faulty, clean, repaired: out }, hidden);
-    const faults = hidden.flatMap(({ defect }, k) => (score.faults[k] ? [{ defect, ...score.faults[k] }] : []));
+    const faults = hidden.flatMap(({ defect }, k) => {
+      const fall = score.falls[k] ?? null;
+      return fall === null ? [] : [{ defect, fall, isMended: fall >= MENDED }];
+    });
     storage.exercises.amend(id, {
       ...solved.solution,
       repair: { at: new Date().toISOString(), faults, damage: score.damage },

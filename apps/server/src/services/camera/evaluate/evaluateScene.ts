@@ -8,6 +8,7 @@ import { composeElsewhere } from '../composeElsewhere';
 import { leaveOut } from '../leaveOut';
 import { photograph } from '../photograph';
 import { writeTruth } from '../truthFile';
+import type { FileFault } from './scoreFiles';
 
 /** A scene on disk with all that scoring needs. */
 export interface EvaluationScene {
@@ -16,6 +17,8 @@ export interface EvaluationScene {
   readonly frames: string;
   readonly faulty: string;
   readonly clean: string;
+  /** What a repair is asked for. */
+  readonly faults: readonly FileFault[];
   readonly scored: { readonly faulty: ScoredMerge; readonly clean: ScoredMerge };
   readonly names: readonly string[];
   readonly kept: readonly number[];
@@ -35,6 +38,7 @@ export async function makeScene(camera: CameraPool, commission: Commission, fold
     ...quiet,
     faults,
     subtle,
+    moments: true,
     leaveOut: missing,
     seed: assignment.seed,
   });
@@ -52,6 +56,12 @@ export async function makeScene(camera: CameraPool, commission: Commission, fold
     frames,
     faulty: made.faulty,
     clean: made.clean,
+    faults: made.truth.faults.map((fault, k) => ({
+      ...fault,
+      moments: made.moments
+        .filter((m) => m.fault === k)
+        .map(({ file, region, moment }) => ({ file: join(folder, file), region, cells: moment.cells })),
+    })),
     scored: { faulty: { ...common, truth: made.truth }, clean: { ...common, truth: made.cleanTruth } },
     names,
     kept: made.kept,
