@@ -38,6 +38,7 @@ import {
   localContrastTask,
   placeTask,
   registerTask,
+  mergeShadeTask,
   toneTask,
 } from './handlers/registerPictures';
 import { findFillTask } from './handlers/fillPlace';
@@ -72,6 +73,7 @@ const HANDLERS: Handlers = {
   localContrast: localContrastTask,
   mixedTone: mixedToneTask,
   tone: toneTask,
+  mergeShade: mergeShadeTask,
   lightGain: lightGainTask,
   points: pointsTask,
   relate: relateTask,

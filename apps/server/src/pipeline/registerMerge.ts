@@ -10,6 +10,7 @@ import {
   SAME_PLACE,
   shiftedGeometry,
   touchingSimilarity,
+  withVignetting,
   type FrameGeometry,
   type Similarity,
 } from '@blendrak/core/frame';
@@ -171,6 +172,9 @@ const LEAST_TIES = 12;
 
 /** How many corners of a merge must be shown by its frames. */
 const LEAST_PLACES = 16;
+/** Frames are laid on a merge in so many passes, and in more while their rim is still off: what lies far off is measured poorly. */
+const [LEAST_PASSES, MOST_PASSES] = [3, 5];
+const FAR_OFF_PX = 0.3;
 /** A canvas that leaves more than this share of a frame's length explains nothing. */
 const CANVAS_LEAVES = 0.006;
 
@@ -204,9 +208,10 @@ export async function registerPanorama(
     }
     let frame: PlacedFrame = { ...picture, geometry, tone: IDENTITY_TONE, residualPx: NaN, correlation: 1 };
     let fitted: FittedShift | null = null;
-    for (const fine of [false, true, true]) {
+    for (let pass = 0; pass < LEAST_PASSES || (pass < MOST_PASSES && fitted && fitted.rimPx > FAR_OFF_PX); pass++) {
+      const fine = pass > 0;
       const ties = await run('mergeTies', { merge, frame, fine }, signal);
-      fitted = fitSmoothShift(ties, regionOf(ties), fine ? 3 : 1);
+      fitted = fitSmoothShift(ties, regionOf(ties), fine ? 4 : 1);
       if (fitted) frame = { ...frame, geometry: corrected(frame, fitted, merge) };
     }
     onProgress(
@@ -222,7 +227,12 @@ export async function registerPanorama(
         name: f.name,
         why: 'it holds too little detail to be laid on the merge precisely: its place is a guess',
       });
-  return { frames: await toned(placed, merge, 'panorama', context), remarks };
+  // Stitching frees frames of what their lens did to their light, more often than not.
+  const vignetting = await run('mergeShade', { frames: placed, merge }, signal);
+  const shaded = vignetting
+    ? placed.map((f) => ({ ...f, geometry: withVignetting(f.geometry, f, vignetting) }))
+    : placed;
+  return { frames: await toned(shaded, merge, 'panorama', context), remarks };
 }
 
 async function checkBelongs(

@@ -2,6 +2,7 @@
 import { LuDecomposition, Matrix, solve } from 'ml-matrix';
 import { badParameter } from '../checks';
 import { quantile } from '../image';
+import { lightPolynomial } from './lightPolynomial';
 
 /** One place as two frames show it: light of R, G, B (linear, above 0), and its distance from each middle (1 = half the diagonal). */
 export interface LightPair {
@@ -100,20 +101,4 @@ interface Row {
 function reprojectionError(r: Row, x: readonly number[], count: number, free: number): number {
   const vignetting = free ? r.q * x[3 * count]! + r.s * x[3 * count + 1]! : 0;
   return x[r.i]! - x[r.j]! + vignetting - r.step;
-}
-
-/** Least squares of exp(p·q + s·q²) by 1 + v1·q + v2·q² over q = r² from 0 to 1. */
-function lightPolynomial(p: number, s: number): [number, number] {
-  let [aa, ab, bb, ay, by] = [0, 0, 0, 0, 0];
-  for (let k = 1; k <= 40; k++) {
-    const q = k / 40;
-    const y = Math.exp(p * q + s * q * q) - 1;
-    aa += q * q;
-    ab += q * q * q;
-    bb += q ** 4;
-    ay += q * y;
-    by += q * q * y;
-  }
-  const det = aa * bb - ab * ab;
-  return [(ay * bb - by * ab) / det, (aa * by - ab * ay) / det];
 }

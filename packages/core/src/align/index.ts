@@ -9,6 +9,7 @@ export { fitLightGain } from './fitLightGain';
 export { fitLocalContrast } from './fitLocalContrast';
 export { fitMixedTone, type MixedTone } from './fitMixedTone';
 export { fitCommonTone, type ColourSamples } from './fitCommonTone';
+export { fitMergeShade, type ShadePairs } from './fitMergeShade';
 export { evenPairs, fitTone, type TonePairs } from './fitTone';
 export { adjustBundle, type AdjustedRig, type AdjustOptions, type CameraRig } from './adjustBundle';
 export { type Tie } from './reprojectionError';

@@ -92,9 +92,43 @@ describe('fitSmoothShift', () => {
     expect(Math.hypot(dx - truth[0], dy - truth[1])).toBeLessThan(0.05);
   });
 
-  it('cannot follow a part that lies 6 px wrong: it stays evidence', () => {
+  /** What a lens leaves whose fifth order is not known: nothing in the middle, some px in the corners. */
+  const rim = (x: number, y: number): [number, number] => {
+    const [u, v] = [(x - 600) / 721, (y - 400) / 721];
+    const q = (u * u + v * v) ** 2;
+    return [8 * u * q, 8 * v * q];
+  };
+
+  it('follows what a lens bends at the rim, to the corners and beyond the last ties, where that is asked for', () => {
+    const places = grid(rim);
+    const inner = { x: 25, y: 25, width: 1150, height: 750 };
+    const { shift, rimPx } = fitSmoothShift(places, inner, 4)!;
+    expect(rimPx).toBeLessThan(0.1);
+    for (const [x, y] of [
+      [600, 400],
+      [1175, 775],
+      [1200, 800],
+      [0, 0],
+    ] as const) {
+      const [dx, dy] = shiftAt(shift, x, y);
+      // Of 8 px in the corner all but a twentieth: what is left is left to the next pass.
+      expect(Math.hypot(dx - rim(x, y)[0], dy - rim(x, y)[1])).toBeLessThan(0.4);
+    }
+    expect(fitSmoothShift(places, inner)!.rimPx).toBeGreaterThan(0.2);
+  });
+
+  it('goes on no farther than a tenth beyond its ties', () => {
+    const { shift } = fitSmoothShift(
+      grid((x) => [0.01 * x, 0]),
+      region,
+    )!;
+    expect(shiftAt(shift, 1300, 400)[0]).toBeCloseTo(13, 1);
+    expect(shiftAt(shift, 9000, 400)[0]).toBeCloseTo(13.2, 1);
+  });
+
+  it.each([3, 4])('cannot follow a part that lies 6 px wrong, with degree %d: it stays evidence', (degree) => {
     const part = (x: number, y: number): [number, number] => (Math.hypot(x - 700, y - 300) < 130 ? [6, -3] : [0.5, 0]);
-    const { shift } = fitSmoothShift(grid(part), region)!;
+    const { shift } = fitSmoothShift(grid(part), region, degree)!;
     const [dx, dy] = shiftAt(shift, 700, 300);
     expect(Math.hypot(dx - 0.5, dy)).toBeLessThan(0.3);
   });

@@ -47,3 +47,19 @@ export function shadeOf(geometry: FrameGeometry): LensShade | null {
   if (geometry.model === 'rotating-camera') return geometry;
   return geometry.model === 'homography' ? (geometry.shade ?? null) : null;
 }
+
+/**
+ * A geometry with the vignetting that the merge was freed of.
+ * @param frame its size, px
+ * @returns the same for frames that are only shifted and turned: their merges keep what the lens did
+ */
+export function withVignetting(
+  geometry: FrameGeometry,
+  { width, height }: { readonly width: number; readonly height: number },
+  vignetting: LensShade['vignetting'],
+): FrameGeometry {
+  if (geometry.model === 'similarity') return geometry;
+  if (geometry.model === 'rotating-camera') return { ...geometry, vignetting };
+  const shade = { centre: [width / 2, height / 2] as const, halfDiagonalPx: Math.hypot(width, height) / 2, vignetting };
+  return { ...geometry, shade };
+}

@@ -18,10 +18,11 @@ export {
 export { applyMatrix, composeMatrix, invertMatrix, matrix3, rescaleMatrix } from './homography';
 export { localShiftAt, type LocalField } from './localField';
 export { canvasRay, rayOnCanvas, type Canvas, type Projection } from './canvas';
-export { frameRay, vignetteLift, type LensShade, type LensView } from './lens';
+export { encodedLift, ENCODED_POWER, frameRay, vignetteLift, type LensShade, type LensView } from './lens';
 export {
   SAME_PLACE,
   shadeOf,
+  withVignetting,
   similarityGeometry,
   type FrameGeometry,
   type HomographyGeometry,

@@ -36,6 +36,14 @@ export function frameRay({ centre, halfDiagonalPx, distortion }: LensView, x: nu
   return [dx * k, dy * k];
 }
 
+/** Encoded values go with light to the power of this, about: what a gain of light is to them. */
+export const ENCODED_POWER = 1 / 2.4;
+
+/** The same for encoded values, about: by what they are multiplied. See `vignetteLift`. */
+export function encodedLift(shade: LensShade | null, x: number, y: number): number {
+  return vignetteLift(shade, x, y) ** ENCODED_POWER;
+}
+
 /**
  * How much brighter a frame must become at a place to be free of vignetting.
  * @param shade null for a lens that does not darken

@@ -1,6 +1,6 @@
 // Small local shifts of a frame beyond its view: what parallax and drift left, on a coarse grid.
 
-/** Shifts at the middles of equal cells over a frame, row by row, px of the frame; bilinear between, constant outside. */
+/** Shifts at the middles of equal cells over a frame, row by row, px of the frame; bilinear between, straight on to the frame's edges, constant outside. */
 export interface LocalField {
   readonly columns: number;
   readonly rows: number;
@@ -10,16 +10,16 @@ export interface LocalField {
   readonly dy: readonly number[];
 }
 
-/** The shift at a place of the frame, px. It is nowhere longer than the longest one of the grid. */
+/** The shift at a place of the frame, px. */
 export function localShiftAt(
   { columns, rows, width, height, dx, dy }: LocalField,
   x: number,
   y: number,
 ): [number, number] {
-  const u = Math.min(columns - 1, Math.max(0, (x / width) * columns - 0.5));
-  const v = Math.min(rows - 1, Math.max(0, (y / height) * rows - 0.5));
-  const i = Math.min(Math.max(0, columns - 2), Math.floor(u));
-  const j = Math.min(Math.max(0, rows - 2), Math.floor(v));
+  const u = columns > 1 ? Math.min(1, Math.max(0, x / width)) * columns - 0.5 : 0;
+  const v = rows > 1 ? Math.min(1, Math.max(0, y / height)) * rows - 0.5 : 0;
+  const i = Math.min(Math.max(0, columns - 2), Math.max(0, Math.floor(u)));
+  const j = Math.min(Math.max(0, rows - 2), Math.max(0, Math.floor(v)));
   const [s, t] = [u - i, v - j];
   const at = j * columns + i;
   const right = columns > 1 ? 1 : 0;

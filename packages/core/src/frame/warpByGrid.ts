@@ -4,7 +4,7 @@ import { median, type Region, type ToneCurve } from '../image';
 import { allocPlanes, GRID_PX, gridNodes, warpPixelsByGrid, type KernelPlanes, type Kernels } from '../kernels';
 import { levelFor, lutOf, readLevel, type PixelSource } from './pixelSource';
 import { shadeOf, type FrameGeometry } from './geometry';
-import { vignetteLift } from './lens';
+import { encodedLift } from './lens';
 import { mergeToFrame } from './mapPoint';
 
 interface GridFrame {
@@ -35,7 +35,7 @@ export function warpByGrid(kernels: Kernels, frame: GridFrame, region: Region, s
       const at = mergeToFrame(geometry, (region.x + GRID_PX * i) * scale, (region.y + GRID_PX * j) * scale);
       exact[2 * n] = at ? at[0] : NOWHERE;
       exact[2 * n + 1] = at ? at[1] : NOWHERE;
-      grid[3 * n + 2] = at ? vignetteLift(shade, at[0], at[1]) ** (1 / 2.4) : 1;
+      grid[3 * n + 2] = at ? encodedLift(shade, at[0], at[1]) : 1;
     }
   }
   const level = levelFor(pitchOf(exact, across, down) / GRID_PX);

@@ -1,6 +1,6 @@
 // Frames and the merge they lie in at the same places: what tone, grey mix and local contrast are told from.
-import type { ColourSamples } from '@blendrak/core/align';
-import { frameToMerge, mergeToFrame, withoutContrast } from '@blendrak/core/frame';
+import type { ColourSamples, ShadePairs } from '@blendrak/core/align';
+import { encodedLift, frameToMerge, mergeToFrame, shadeOf, withoutContrast } from '@blendrak/core/frame';
 import { evaluateTone, sampleBilinear, type ColourPairs, type Plane, type Region } from '@blendrak/core/image';
 import type { PlacedPicture, StoredPicture } from '../protocol';
 import { tileFile } from '../sources';
@@ -63,6 +63,7 @@ export function frameSamples(
   range: readonly [number, number] = [0, 1],
 ): ColourSamples {
   const { geometry, tone, grey, mix } = frame;
+  const shade = shadeOf(geometry);
   const { unit, planes } = smallPicture(frame);
   return samples(grid, (x, y) => {
     const at = mergeToFrame(geometry, x * grid.unit, y * grid.unit);
@@ -73,10 +74,11 @@ export function frameSamples(
     if (Math.min(...own) < range[0] || Math.max(...own) > range[1]) return null;
     const [r, g, b] = own;
     const mixed = grey ? grey[0] * r + grey[1] * g + grey[2] * b : null;
+    const lift = encodedLift(shade, at[0], at[1]);
     const toned: Colour = [
-      evaluateTone(tone[0], mixed ?? r),
-      evaluateTone(tone[1], mixed ?? g),
-      evaluateTone(tone[2], mixed ?? b),
+      lift * evaluateTone(tone[0], mixed ?? r),
+      lift * evaluateTone(tone[1], mixed ?? g),
+      lift * evaluateTone(tone[2], mixed ?? b),
     ];
     if (!mix) return toned;
     const one = mix[0] * toned[0] + mix[1] * toned[1] + mix[2] * toned[2];
@@ -99,10 +101,19 @@ function samples({ across, down, pitch }: SampleGrid, of: (x: number, y: number)
   return out;
 }
 
-/** Colours of a frame and of a merge at the same places; null where there are too few to say anything. */
-export function colourPairs(frame: PlacedPicture, merge: StoredPicture): ColourPairs | null {
+/**
+ * Colours of a frame and of a merge at the same places, the merge's without what it was freed of by the lens's vignetting as far as that is
+ * known; null where there are too few to say anything.
+ */
+export function colourPairs(frame: PlacedPicture, merge: StoredPicture): ShadePairs | null {
   const [from, to] = [smallPicture(frame), smallPicture(merge)];
   const { contrast } = frame;
+  const shade = shadeOf(frame.geometry);
+  const middle = { x: (from.planes[0].width * from.unit) / 2, y: (from.planes[0].height * from.unit) / 2 };
+  const lens = shade ?? {
+    centre: [middle.x, middle.y] as const,
+    halfDiagonalPx: Math.hypot(middle.x, middle.y),
+  };
   const { width, height } = from.planes[0];
   const empty = (): [Float32Array, Float32Array, Float32Array] => [
     new Float32Array(width * height),
@@ -110,20 +121,24 @@ export function colourPairs(frame: PlacedPicture, merge: StoredPicture): ColourP
     new Float32Array(width * height),
   ];
   const [source, target] = [empty(), empty()];
+  const radius = new Float32Array(width * height);
   let count = 0;
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1; x < width - 1; x++) {
-      const at = frameToMerge(frame.geometry, (x + 0.5) * from.unit, (y + 0.5) * from.unit);
+      const [u, v] = [(x + 0.5) * from.unit, (y + 0.5) * from.unit];
+      const at = frameToMerge(frame.geometry, u, v);
       if (!at) continue;
       const px = at[0] / to.unit;
       const py = at[1] / to.unit;
       if (px < 1 || py < 1 || px > to.planes[0].width - 1 || py > to.planes[0].height - 1) continue;
       const shown = colourAt(to.planes, px, py);
       const plain = contrast ? withoutContrast(contrast, at[0], at[1], shown) : shown;
+      const lift = encodedLift(shade, u, v);
       for (let c = 0; c < 3; c++) {
         source[c]![count] = from.planes[c]!.data[y * width + x]!;
-        target[c]![count] = plain[c]!;
+        target[c]![count] = plain[c]! / lift;
       }
+      radius[count] = Math.hypot(u - lens.centre[0], v - lens.centre[1]) / lens.halfDiagonalPx;
       count++;
     }
   }
@@ -133,5 +148,5 @@ export function colourPairs(frame: PlacedPicture, merge: StoredPicture): ColourP
     g.subarray(0, count),
     b.subarray(0, count),
   ];
-  return { source: upTo(source), target: upTo(target) };
+  return { source: upTo(source), target: upTo(target), radius: radius.subarray(0, count) };
 }

@@ -4,6 +4,7 @@ import {
   fitCommonTone,
   fitLightGain,
   fitLocalContrast,
+  fitMergeShade,
   fitMixedTone,
   evenPairs,
   fitTone,
@@ -128,6 +129,10 @@ export function lightGainTask({
     const [u, v] = applySimilarity(sourceToTarget, x * from.unit, y * from.unit);
     return [u / to.unit, v / to.unit];
   });
+}
+
+export function mergeShadeTask({ frames, merge }: TaskRequest<'mergeShade'>): TaskResponse<'mergeShade'> {
+  return fitMergeShade(frames.flatMap((frame) => colourPairs(frame, merge) ?? []));
 }
 
 export function greyMixTask({ frame, merge }: TaskRequest<'greyMix'>): TaskResponse<'greyMix'> {

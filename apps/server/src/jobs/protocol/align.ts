@@ -109,6 +109,11 @@ export interface AlignTasks {
   ];
   /** The one tone curve of a merge of frames that are toned alike; null where nothing tells. */
   readonly commonTone: [{ frames: readonly PlacedPicture[]; merge: StoredPicture }, ToneCurve | null];
+  /** The vignetting that a merge was freed of and its frames still have; null where nothing shows it. */
+  readonly mergeShade: [
+    { frames: readonly PlacedPicture[]; merge: StoredPicture },
+    readonly [v1: number, v2: number] | null,
+  ];
   /** Fits the tone of a frame to that of the merge it lies in. */
   readonly tone: [{ frame: PlacedPicture; merge: StoredPicture; isExposure: boolean }, ToneCurve];
   /** The same for an exposure in a merge without colour; null where it tells too little. `mix` where that is known. */
