@@ -17,6 +17,8 @@ const REACH = 2;
 /** Panoramas are joined where two frames overlap: along this share of a line, within a few cells of it. */
 const JOINED = 0.5;
 const OVERLAP_REACH = 4;
+/** Frames that differ among themselves by this share of a step cannot tell it. */
+const DIFFERENT_MOMENTS = 0.4;
 /** Pieces of a line that lie no farther apart than twice this are one: at corners no window holds one side only. */
 const BRIDGE = 5;
 
@@ -25,6 +27,8 @@ function findSeams(evidence: Evidence): Detection[] {
   const { stepX, stepY, differenceX, differenceY } = evidence.of(tone);
   const threshold = Math.max(VISIBLE_STEP, OVER_USUAL * evidence.yardstick(tone).usual);
   const ridge = crests(stepX, stepY, width, 0.6 * threshold);
+  // Frames of a stack differ by their blur.
+  const apart = evidence.facts.kind === 'focus-stack' ? null : evidence.of(agreement).apart;
   const isJoinable = evidence.facts.kind === 'panorama' ? overlaps(evidence) : null;
   const band = dilate(dilate({ width, height, data: ridge }, BRIDGE), REACH - BRIDGE);
   return findComponents(band).flatMap((component): Detection[] => {
@@ -34,6 +38,8 @@ function findSeams(evidence: Evidence): Detection[] {
     const typical = median(line.map((i) => Math.max(stepX[i]!, stepY[i]!)));
     const confidence = confidenceOf(typical, threshold);
     if (confidence < 0.5) return [];
+    // Where frames differ by about as much among themselves, they show other moments, and say nothing of a join.
+    if (apart && median(line.map((i) => apart[i]!)) > DIFFERENT_MOMENTS * typical) return [];
     return [
       {
         defect: 'seam',

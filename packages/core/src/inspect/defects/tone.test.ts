@@ -1,5 +1,6 @@
 // Defects of tone: a step along a line, a patch at the end of the scale; and what is none of them.
 import type { Detection } from '../detection';
+import type { Evidence } from '../detector';
 import type { AlignedFrame } from '../../frame';
 import type { Plane } from '../../image';
 import type { Kernels } from '../../kernels';
@@ -7,7 +8,10 @@ import { inspectSmall, type SmallInspection } from '../../testing/inspection';
 import { openTestKernels } from '../../testing/openTestKernels';
 import { addNoise, blockTexture } from '../../testing/pictures';
 import { colourFrame, frameOf } from '../../testing/stack';
-import { MERGE_KINDS, type MergeKind } from '../layers/layer';
+import { agreement } from '../layers/agreement';
+import { MERGE_KINDS, type Layer, type LayerMaps, type MergeKind, type SetFacts } from '../layers/layer';
+import { tone } from '../layers/tone';
+import { seam } from './seam';
 
 const [W, H] = [384, 320];
 let kernels: Kernels;
@@ -61,6 +65,27 @@ describe.each(MERGE_KINDS)('a seam in a %s', (kind) => {
     const lit = made((x, _y, i) => plain.data[i]! * (x > 180 ? 1.1 : 1));
     expect(inspect(kind, lit, [plain, lit]).found.filter((d) => d.defect === 'seam')).toEqual([]);
   });
+});
+
+it('a step is told by frames that agree among themselves, and not by frames that differ as much as it: they show other moments', () => {
+  const [width, height] = [60, 40];
+  const stepped = tone.empty(width * height);
+  for (let y = 5; y < 35; y++) for (const x of [29, 30, 31]) stepped.stepX[y * width + x] = x === 30 ? 0.03 : 0.02;
+  const seamsWhere = (kind: MergeKind, apart: number): number => {
+    const agreed = agreement.empty(width * height);
+    agreed.apart.fill(apart);
+    agreed.telling.fill(2);
+    const maps: Readonly<Record<string, unknown>> = { tone: stepped, agreement: agreed };
+    const evidence: Evidence = {
+      ...{ width, height, picture: { x: 0, y: 0, width, height }, facts: { kind } as SetFacts },
+      knows: () => true,
+      of: <M extends LayerMaps>({ name }: Layer<M>) => maps[name] as M,
+      yardstick: <Y>() => ({ usual: 0 }) as Y,
+    };
+    return seam.find(evidence).length;
+  };
+  for (const kind of ['panorama', 'bracket'] as const)
+    expect([0, 0.004, 0.03].map((apart) => seamsWhere(kind, apart))).toEqual([1, 1, 0]);
 });
 
 it('a tint in a stack is a seam all around, though no frame has its colour: that is no reason against a frame', () => {
