@@ -2,10 +2,9 @@
 import { rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Exercise } from '@blendrak/contract';
-import { MENDED } from '@blendrak/evaluate';
 import { renderFlat } from '../../pipeline';
 import { RequestError } from '../../shared/requestError';
-import { scoreRepairFiles } from '../camera/evaluate';
+import { MENDED, scoreRepairFiles } from '../camera/evaluate';
 import type { Services } from '../context';
 import { openExercise } from './exercises';
 import { bothMerges, cellsOf, hiddenFaults, truthOf } from './truthOf';

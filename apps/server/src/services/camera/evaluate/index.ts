@@ -3,4 +3,4 @@ export { makeScene, type EvaluationScene } from './evaluateScene';
 export { finishMerge } from './finishMerge';
 export { readRgb } from './idealPictures';
 export { scoreOwnMerge } from './ownMerge';
-export { scoreRepairFiles, type FileFault } from './scoreFiles';
+export { MENDED, scoreRepairFiles, type FileFault } from './scoreFiles';

@@ -2,6 +2,8 @@
 import { scoreRepair, type RepairScore } from '@blendrak/evaluate';
 import { readRgb } from './idealPictures';
 
+export { MENDED } from '@blendrak/evaluate';
+
 /** A fault that a repair is asked for. */
 export interface FileFault {
   readonly cells: readonly number[];
