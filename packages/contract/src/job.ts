@@ -71,6 +71,8 @@ export const jobSummarySchema = z.strictObject({
   id: z.string(),
   name: z.string(),
   kind: kindSchema,
+  /** Nobody has said the kind yet: it is told from the frames when they are processed. */
+  isKindOpen: z.boolean().default(false),
   createdAt: z.string(),
   frames: z.number().int(),
   mergeId: z.string().nullable(),
@@ -105,9 +107,14 @@ const saidSchema = z.string().trim().max(80).default('');
 export const circumstancesSchema = z.strictObject({ support: saidSchema, place: saidSchema, light: saidSchema });
 
 export const jobChangeSchema = z
-  .strictObject({ viewing: viewingSchema, circumstances: circumstancesSchema })
+  .strictObject({
+    viewing: viewingSchema,
+    circumstances: circumstancesSchema,
+    /** What the frames are taken for when they are processed next; `auto` for what they look like. */
+    kind: z.union([z.literal('auto'), kindSchema]),
+  })
   .partial()
-  .refine((change) => Object.keys(change).length > 0, 'at least one of viewing, circumstances');
+  .refine((change) => Object.keys(change).length > 0, 'at least one of viewing, circumstances, kind');
 
 export const jobSchema = z.strictObject({
   summary: jobSummarySchema,
@@ -117,7 +124,11 @@ export const jobSchema = z.strictObject({
   work: z.array(workSchema),
 });
 
-export const newJobSchema = z.strictObject({ name: z.string().trim().min(1).max(120) });
+export const newJobSchema = z.strictObject({
+  name: z.string().trim().min(1).max(120),
+  /** Told from the frames where it is left out. */
+  kind: kindSchema.optional(),
+});
 export const folderSchema = z.strictObject({
   path: z.string().trim().min(1),
   merge: z.string().trim().min(1).optional(),

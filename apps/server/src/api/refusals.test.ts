@@ -37,6 +37,7 @@ it.each([
   ['no name', {}, 'name: received nothing. Accepted: a text.'],
   ['a name that is a number', { name: 7 }, 'name: received 7. Accepted: a text.'],
   ['an empty name', { name: '' }, 'name: received "". Accepted: a length of at least 1.'],
+  ['a kind there is none of', { name: 'x', kind: 'collage' }, 'kind: received "collage"'],
   ['a field too many', { name: 'x', colour: 1 }, 'colour is not known here'],
   ['a list instead', [], 'the body: received []. Accepted: an object with named fields.'],
 ])('a job with %s', async (_, body, expected) => {

@@ -75,7 +75,8 @@ function jobRoutes(router: Router, services: Services, queue: WorkQueue): void {
     response.json(listJobs(services));
   });
   router.post('/jobs', (request, response) => {
-    response.status(201).json(createJob(services, newJobSchema.parse(request.body).name));
+    const { name, kind } = newJobSchema.parse(request.body);
+    response.status(201).json(createJob(services, name, kind));
   });
   router.get('/jobs/:id', (request, response) => {
     response.json(openJob(services, request.params.id));

@@ -24,7 +24,7 @@ beforeAll(async () => {
 });
 beforeEach(() => {
   queue = makeWorkQueue(services, makeOperationsService(services));
-  jobId = createJob(services, 'Full').id;
+  jobId = createJob(services, 'Full', 'focus-stack').id;
 });
 afterEach(async () => {
   jest.restoreAllMocks();

@@ -18,9 +18,11 @@ import { newId, type Services } from './context';
 import { note } from './log/journal';
 import { RequestError } from '../shared/requestError';
 
-export function createJob({ storage, events }: Services, name: string, kind: MergeKind = 'focus-stack'): JobSummary {
+/** @param kind left to be told from the frames when they are processed, where nobody says it */
+export function createJob({ storage, events }: Services, name: string, kind?: MergeKind): JobSummary {
   const id = newId();
-  storage.jobs.insert({ id, name, kind, created_at: new Date().toISOString() });
+  storage.jobs.insert({ id, name, kind: kind ?? 'focus-stack', created_at: new Date().toISOString() });
+  if (!kind) storage.jobs.openKind(id);
   note({ storage }, id, 'made', 'The job was made.');
   events.publish({ topic: 'job', id });
   return summarise(storage, id);
@@ -65,9 +67,20 @@ function openThatShow({ findings }: Services['storage'], row: StoredJob, merge: 
   return open - unseen.size - unsure.size;
 }
 
-/** Says how the picture of a job will be looked at, and how it was shot. */
-export function changeJob({ storage, events }: Services, id: string, { viewing, circumstances }: JobChange): void {
+/**
+ * Says how the picture of a job will be looked at, how it was shot, and what kind of set it is.
+ * @throws RequestError for another kind while the job is being processed
+ */
+export function changeJob(
+  { storage, events }: Services,
+  id: string,
+  { viewing, circumstances, kind }: JobChange,
+): void {
   requireJob(storage, id);
+  if (kind && storage.work.countActive(id, 'process') > 0)
+    throw new RequestError(409, 'This job is being processed: wait for it, or cancel it, before its kind is changed.');
+  if (kind === 'auto') storage.jobs.openKind(id);
+  else if (kind) storage.jobs.setKind(id, kind);
   if (viewing) storage.jobs.setViewing(id, viewing);
   if (circumstances) storage.jobs.setCircumstances(id, circumstances);
   events.publish({ topic: 'job', id });
@@ -111,6 +124,7 @@ function summarise(storage: Services['storage'], id: string): JobSummary {
     id,
     name: row.name,
     kind: row.kind,
+    isKindOpen: row.is_kind_open === 1,
     createdAt: row.created_at,
     frames: pictures.filter((p) => p.role === 'frame').length,
     mergeId: merge?.id ?? null,

@@ -34,7 +34,7 @@ beforeAll(async () => {
 beforeEach(() => {
   services = localServices(join(folder, newId()));
   queue = makeWorkQueue(services, makeOperationsService(services));
-  jobId = createJob(services, 'Queue').id;
+  jobId = createJob(services, 'Queue', 'focus-stack').id;
 });
 afterEach(async () => {
   await queue.stop();

@@ -24,6 +24,7 @@ import circumstances from './migrations/0019_circumstances.sql';
 import masks from './migrations/0020_masks.sql';
 import carried from './migrations/0021_carried.sql';
 import sources from './migrations/0022_sources.sql';
+import kindOpen from './migrations/0023_kind_open.sql';
 
 export type Db = Database.Database;
 
@@ -51,6 +52,7 @@ export const MIGRATIONS: readonly string[] = [
   masks,
   carried,
   sources,
+  kindOpen,
 ];
 
 /**

@@ -13,6 +13,7 @@ import { RequestError } from '../../shared/requestError';
 import { moveDurably, pictureInfo, type MergeBody } from '../../storage';
 import { newId, type Services } from '../context';
 import { requireJob } from '../jobsService';
+import { tellKind } from './tellKind';
 import { note } from '../log/journal';
 import { mendAtOnce } from '../mend/mendMerge';
 import { carryRepairs, lastRepairs } from '../mend/carryRepairs';
@@ -22,14 +23,14 @@ import type { JobPicture } from './mergeOrder';
 
 /** Queues the processing of a job. */
 export function startProcess({ storage, events }: Services, jobId: string, request: ProcessInput = {}): void {
-  const { kind } = requireJob(storage, jobId);
+  const { kind, is_kind_open: isOpen } = requireJob(storage, jobId);
   if (storage.work.countActive(jobId, 'process') > 0)
     throw new RequestError(409, 'This job is being processed already: wait for it, or cancel it first.');
   const frames = storage.pictures.listByJob(jobId).filter((p) => p.role === 'frame');
   if (frames.length < 2) {
     throw new RequestError(
       409,
-      `A ${kind.replace('-', ' ')} needs at least 2 frames; this job has ${frames.length}. Add frames first.`,
+      `A ${isOpen ? 'set' : kind.replace('-', ' ')} needs at least 2 frames; this job has ${frames.length}. Add frames first.`,
     );
   }
   storage.work.insert(newId(), jobId, 'process', processSchema.parse(request));
@@ -52,9 +53,10 @@ export async function runProcess(
 ): Promise<void> {
   const { storage, pool } = services;
   const { folder } = storage;
-  const { kind } = requireJob(storage, jobId);
   const rows = storage.pictures.listByJob(jobId).filter((p) => p.status === 'ready');
   const pictures = rows.filter((p) => p.role === 'frame').map((row) => toJobPicture(services, row.id));
+  const files = rows.filter((p) => p.role === 'frame').map((row) => ({ path: row.source_path, name: row.file_name }));
+  const kind = await tellKind(services, jobId, files, onProgress, signal);
   const mergeRow = own ? undefined : rows.filter((p) => p.role === 'merge').at(-1);
   const wanted = reference === 'auto' ? 'auto' : pictures.findIndex((p) => p.id === reference);
   const id = newId();

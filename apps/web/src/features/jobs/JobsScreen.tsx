@@ -13,7 +13,7 @@ import { Link, useNavigate } from 'react-router';
 import type { JobSummary } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, tileUrl, wordsOf } from '../../shared/api';
-import { KIND_WORDS } from '../../shared/kinds';
+import { kindWords } from '../../shared/kinds';
 import { KEYS, useJobs } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 
@@ -30,8 +30,7 @@ export function JobsScreen() {
         {jobs.isError && <Typography color="error">{wordsOf(jobs.error)}</Typography>}
         {jobs.data?.length === 0 && (
           <Typography color="text.secondary" sx={{ py: 6, textAlign: 'center' }}>
-            No jobs yet. Name one above, then drop the frames of a focus stack into it, or let the simulated camera take
-            some.
+            No jobs yet. Name one above, then drop the frames of a set into it, or let the simulated camera take some.
           </Typography>
         )}
         <Box component="ul" sx={{ listStyle: 'none', p: 0, m: 0, borderTop: `1px solid ${GREY.rule}` }}>
@@ -93,7 +92,7 @@ function JobRow({ job }: { job: JobSummary }) {
           {job.name}
         </Typography>
         <Typography variant="body2" color="text.secondary">
-          {KIND_WORDS[job.kind]}, {job.frames} {job.frames === 1 ? 'frame' : 'frames'}
+          {kindWords(job)}, {job.frames} {job.frames === 1 ? 'frame' : 'frames'}
           {job.mergeFile ? ` · ${job.mergeFile}` : ''}
         </Typography>
       </Box>

@@ -58,6 +58,22 @@ it('needs two frames to start, and says so', async () => {
   expect(button('Align, merge and inspect').disabled).toBe(true);
 });
 
+it('says what the frames are taken for, and takes them for something else when told so', async () => {
+  const told = jobOf({ kind: 'panorama' });
+  await open(jobOf({ isKindOpen: true }), { 'PATCH /api/jobs/j1': told });
+  const choice = screen.getByLabelText('These frames are');
+  expect(choice.textContent).toBe('told from the frames');
+  fireEvent.mouseDown(choice);
+  fireEvent.click(screen.getByRole('option', { name: 'a panorama' }));
+  await waitFor(() => expect(screen.getByLabelText('These frames are').textContent).toBe('a panorama'));
+  expect(server.sent('PATCH').map((p) => p.body)).toEqual([{ kind: 'panorama' }]);
+});
+
+it('does not ask what the frames are while they are processed', async () => {
+  await open(jobOf({}, undefined, [workOf({ kind: 'process', status: 'running' })]));
+  expect(screen.queryByLabelText('These frames are')).toBeNull();
+});
+
 it('with a merge made elsewhere that one is inspected', async () => {
   const merge = pictureOf('m', { role: 'merge', fileName: 'made elsewhere.tif' });
   await open(jobOf({}, [pictureOf('a'), pictureOf('b'), merge]), { 'POST /api/jobs/j1/process': jobOf() });

@@ -2,13 +2,14 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useNavigate, useParams } from 'react-router';
-import type { Job } from '@blendrak/contract';
+import { isOpenWork, type Job } from '@blendrak/contract';
 import { GREY } from '../../app/theme';
 import { api, wordsOf } from '../../shared/api';
-import { useJob } from '../../shared/queries';
+import { Choice } from '../../shared/Choice';
+import { KEYS, useJob } from '../../shared/queries';
 import { WorkProgress } from '../../shared/WorkProgress';
 import { Circumstances } from './Circumstances';
 import { DropBox } from './DropBox';
@@ -78,9 +79,39 @@ export function FramesScreen() {
         />
         <FolderForm jobId={jobId} />
         <LinkedFrameForm jobId={jobId} />
+        <KindChoice job={job.data} />
         <StartPanel job={job.data} />
       </Box>
     </Box>
+  );
+}
+
+const KINDS = [
+  ['auto', 'told from the frames'],
+  ['focus-stack', 'a focus stack'],
+  ['panorama', 'a panorama'],
+  ['bracket', 'a bracket'],
+] as const;
+
+/** What the frames are taken for. */
+function KindChoice({ job: { summary, work } }: { job: Job }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const client = useQueryClient();
+  const { id, kind, isKindOpen } = summary;
+  const change = useMutation({
+    mutationFn: (wanted: (typeof KINDS)[number][0]) => api.changeJob(id, { kind: wanted }),
+    onSuccess: (changed) => client.setQueryData(KEYS.job(id), changed),
+    onError: (error) => enqueueSnackbar(wordsOf(error), { variant: 'error' }),
+  });
+  const isBusy = work.some((w) => w.kind === 'process' && isOpenWork(w));
+  if (isBusy) return null;
+  return (
+    <Choice
+      label="These frames are"
+      value={isKindOpen ? 'auto' : kind}
+      choices={KINDS}
+      onChange={(wanted) => change.mutate(wanted)}
+    />
   );
 }
 
