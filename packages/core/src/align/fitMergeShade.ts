@@ -48,16 +48,18 @@ export function fitMergeShade(frames: readonly ShadePairs[]): readonly [number, 
   const groups = frames.flatMap(groupsOf);
   if (groups.length < LEAST_GROUPS) return null;
   let fit: readonly [number, number] = [0, 0];
-  let explained = 0;
   let cut = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
     const sums = groups.map((g) => within(g, fit, cut));
     fit = solveFit(sums);
     const off = groups.flatMap((g) => [...departures(g, fit)]);
     cut = AGREES * Math.max(LEAST_DEVIATION, 1.4826 * median(Float64Array.from(off, Math.abs)));
-    const after = groups.map((g) => within(g, fit, cut));
-    explained = shareExplained(after, fit);
   }
+  const last = fit;
+  const explained = shareExplained(
+    groups.map((g) => within(g, last, cut)),
+    last,
+  );
   const [v1, v2] = lightPolynomial(-fit[0] / ENCODED_POWER, -fit[1] / ENCODED_POWER);
   const isSeen = Math.abs(v1 + v2) >= LEAST_LIGHT && explained >= LEAST_EXPLAINED;
   return isSeen ? [v1, v2] : null;
