@@ -21,7 +21,13 @@ import {
 } from '@blendrak/evaluate';
 import { FINISHINGS } from '@blendrak/scene';
 import { openCamera, type CameraPool } from '../services/camera';
-import { finishMerge, makeScene, scoreOwnMerge, scoreRepairFiles, type EvaluationScene } from '../services/camera/evaluate';
+import {
+  finishMerge,
+  makeScene,
+  scoreOwnMerge,
+  scoreRepairFiles,
+  type EvaluationScene,
+} from '../services/camera/evaluate';
 import { inspectCommand, mergeCommand } from './commands';
 import { EXIT } from './output';
 import { repairCommand } from './repair';

@@ -11,7 +11,14 @@ export function workOf(part: Partial<Work> = {}): Work {
 
 export function summaryOf(part: Partial<JobSummary> = {}): JobSummary {
   return {
-    ...{ id: 'j1', name: 'Gears', kind: 'focus-stack', isKindOpen: false, createdAt: '2026-11-02T08:00:00.000Z', frames: 3 },
+    ...{
+      id: 'j1',
+      name: 'Gears',
+      kind: 'focus-stack',
+      isKindOpen: false,
+      createdAt: '2026-11-02T08:00:00.000Z',
+      frames: 3,
+    },
     ...{
       mergeId: null,
       mergeFile: null,
