@@ -1,12 +1,14 @@
 // Files in and out: bit depth and profile survive, bad files are named.
-import { readFileSync, writeFileSync } from 'node:fs';
+import { promises, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import sharp from 'sharp';
+import { heldFiles } from '../testing/heldFiles';
 import { temporaryFolder } from '../testing/inProcess';
 import {
   convertTiff,
   createTileFile,
+  decodeSmall,
   decodePicture,
   decodeToFile,
   InputError,
@@ -246,6 +248,24 @@ it('Exif settings are read, and their absence is not an error', async () => {
   const bare = join(folder, 'bare.png');
   writeFileSync(bare, await sharp(readFileSync(path)).png().toBuffer());
   expect(await readExif(bare)).toBeNull();
+});
+
+it('settings are read, and files told, without a file being opened for later: a thread may be ended meanwhile', async () => {
+  const path = join(folder, 'settings.jpg');
+  await sharp({ create: { width: 80, height: 80, channels: 3, background: '#123' } })
+    .withExif({ IFD0: { Make: 'Maker', Model: 'One' } })
+    .jpeg()
+    .toFile(path);
+  const opened = jest.spyOn(promises, 'open').mockRejectedValue(new Error('opened for later'));
+  const read = jest.spyOn(promises, 'readFile').mockRejectedValue(new Error('opened for later'));
+  try {
+    expect(await readExif(path)).toMatchObject({ camera: 'Maker One' });
+    expect(await decodeSmall(path, 64)).toMatchObject({ width: 64, height: 64 });
+  } finally {
+    opened.mockRestore();
+    read.mockRestore();
+  }
+  expect(heldFiles()).not.toContain(path);
 });
 
 describe('WebP, AVIF and camera raw files', () => {

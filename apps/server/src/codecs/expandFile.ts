@@ -1,6 +1,6 @@
 // Files that hold several pictures: TIFF with pages, OpenRaster with layers. Each becomes a file of its own. What a file
 // says of itself is checked before anything is unpacked, and only what is asked for is unpacked, piece by piece.
-import { createWriteStream } from 'node:fs';
+import { createWriteStream, openSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
@@ -188,7 +188,7 @@ async function openArchive(path: string, name: string): Promise<Archive> {
       async unpacked(entry, folder, work) {
         const file = join(folder, 'entry.png');
         try {
-          await pipeline(await streamOf(zip, entry), createWriteStream(file));
+          await pipeline(await streamOf(zip, entry), createWriteStream(file, { fd: openSync(file, 'w') }));
           await work(file);
         } catch (error) {
           if (error instanceof InputError || isFull(error)) throw error;

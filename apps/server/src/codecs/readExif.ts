@@ -1,6 +1,41 @@
 // Camera settings from a picture file.
+import { readFileSync, readSync, statSync } from 'node:fs';
 import exifr from 'exifr';
 import type { Exif } from '@blendrak/contract';
+import { withDescriptor } from '../shared/withDescriptor';
+
+/** The library's own reader of files, as far as it is replaced here. */
+interface Chunk {
+  readonly dataView: DataView;
+}
+declare class LibraryReader {
+  readonly input: string;
+  size: number;
+  chunked: boolean;
+  subarray(offset: number, length: number, grow: boolean): Chunk;
+  _swapBuffer(buffer: Buffer): void;
+}
+const libraryReader = exifr.fileReaders.get('fs') as typeof LibraryReader;
+
+/** Reads as shared/withDescriptor does, piece by piece: the library opens files for later, in a thread that may be ended. */
+class ExifReader extends libraryReader {
+  readWhole(): void {
+    this.chunked = false;
+    this._swapBuffer(readFileSync(this.input));
+  }
+
+  open(): void {
+    this.size = statSync(this.input).size;
+  }
+
+  _readChunk(offset: number, wanted: number): Chunk {
+    const length = Math.min(wanted, this.size - offset);
+    const chunk = this.subarray(offset, length, true);
+    withDescriptor(this.input, (fd) => readSync(fd, chunk.dataView, 0, length, offset));
+    return chunk;
+  }
+}
+exifr.fileReaders.set('fs', ExifReader);
 
 const TAGS = [
   'Make',

@@ -1,8 +1,10 @@
 // Picture files in: JPEG, PNG and TIFF through libvips, pixels kept in their own profile, bit depth kept.
-import { lstat, open, stat } from 'node:fs/promises';
+import { fstatSync, readSync } from 'node:fs';
+import { lstat, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { isFull } from '../shared/noRoom';
+import { withDescriptor } from '../shared/withDescriptor';
 import { isRawName, RAW_ADVICE } from './fileNames';
 import { InputError } from './inputError';
 import { readProfile } from './profile';
@@ -96,7 +98,7 @@ export async function decodePicture(
   info: PictureInfo,
   name = basename(path),
 ): Promise<Uint8Array | Uint16Array> {
-  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  if (endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
   const depth = info.bits === 16 ? 'ushort' : 'uchar';
   const { data } = await uprightRgb(path, info.bits)
     .raw({ depth })
@@ -118,22 +120,19 @@ export async function decodeToFile(
   scratch: string,
   name = basename(path),
 ): Promise<number> {
-  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  if (endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
   // The ending chooses libvips' own container: a header of 64 bytes, then rows, written as they are decoded.
   await uprightRgb(path, info.bits)
     .toFile(scratch)
     .catch((error: unknown) => damaged(name, error));
-  const file = await open(scratch);
-  try {
+  return withDescriptor(scratch, (fd) => {
     const head = Buffer.alloc(64);
-    await file.read(head, 0, 64, 0);
+    readSync(fd, head, 0, 64, 0);
     const found = [4, 8, 12, 20].map((at) => head.readInt32LE(at));
     const wanted = [info.width, info.height, 3, info.bits === 16 ? 2 : 0];
     if (found.some((v, i) => v !== wanted[i])) throw new Error(`${name} was decoded to ${found.join(', ')}`);
     return 64;
-  } finally {
-    await file.close();
-  }
+  });
 }
 
 function uprightRgb(path: string, bits: 8 | 16): Sharp {
@@ -162,7 +161,7 @@ export async function decodeSmall(
   sidePx: number,
   name = basename(path),
 ): Promise<{ readonly data: Uint8Array; readonly width: number; readonly height: number }> {
-  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  if (endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
   const { data, info } = await openPicture(path)
     .autoOrient()
     .resize({ width: sidePx, height: sidePx, fit: 'inside', withoutEnlargement: true })
@@ -184,7 +183,7 @@ export async function decodeGrey(
   name = basename(path),
 ): Promise<{ readonly data: Uint8Array; readonly width: number; readonly height: number }> {
   await inspectPicture(path, name);
-  if (await endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
+  if (endsEarly(path)) throw new InputError(name, 'the file ends early (truncated)', ACCEPTED_FILES);
   const { data, info } = await openPicture(path)
     .autoOrient()
     .resize({ width: longestPx, height: longestPx, fit: 'inside', withoutEnlargement: true })
@@ -201,17 +200,14 @@ function openPicture(path: string): Sharp {
 }
 
 /** JPEG decoders fill a cut-off file with grey without complaint, so its end mark is looked for. */
-async function endsEarly(path: string): Promise<boolean> {
-  const file = await open(path);
-  try {
-    const { size } = await file.stat();
+function endsEarly(path: string): boolean {
+  return withDescriptor(path, (fd) => {
+    const { size } = fstatSync(fd);
     const head = Buffer.alloc(2);
-    await file.read(head, 0, 2, 0);
+    readSync(fd, head, 0, 2, 0);
     if (head[0] !== 0xff || head[1] !== 0xd8) return false;
     const tail = Buffer.alloc(Math.min(size, 65536));
-    await file.read(tail, 0, tail.length, size - tail.length);
+    readSync(fd, tail, 0, tail.length, size - tail.length);
     return tail.lastIndexOf(Buffer.from([0xff, 0xd9])) < 0;
-  } finally {
-    await file.close();
-  }
+  });
 }

@@ -1,8 +1,7 @@
 // Tasks of sorting: `summarise`, what it wants to know of a file, from a reduced decode; `expand`, files that hold several
 // pictures; `group`, sets and their checks; `checkSet`, one set as put together by hand.
 import { createHash } from 'node:crypto';
-import { createReadStream, readFileSync, writeFileSync } from 'node:fs';
-import { pipeline } from 'node:stream/promises';
+import { readFileSync, readSync, writeFileSync } from 'node:fs';
 import { deserialize, serialize } from 'node:v8';
 import {
   checkSet,
@@ -14,6 +13,7 @@ import {
   type SortFrame,
 } from '@blendrak/core/sort';
 import { decodeSmall, expandFile, inspectPicture, readExif, writeThumbnail } from '../../codecs';
+import { withDescriptor } from '../../shared/withDescriptor';
 import type { TaskRequest, TaskResponse } from '../protocol';
 
 /** Enough for sharpness and shake; a JPEG unpacks to it in a fraction of the time. */
@@ -50,12 +50,17 @@ export async function summariseTask({
     summary: summariseFrame(data, width, height),
   };
   writeFileSync(out, serialize(seen));
-  return { digest: await digestOf(path), exif };
+  return { digest: digestOf(path), exif };
 }
 
-async function digestOf(path: string): Promise<string> {
+const PIECE_BYTES = 1 << 20;
+
+function digestOf(path: string): string {
   const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
+  const piece = Buffer.alloc(PIECE_BYTES);
+  withDescriptor(path, (fd) => {
+    for (let n = readSync(fd, piece); n > 0; n = readSync(fd, piece)) hash.update(piece.subarray(0, n));
+  });
   return hash.digest('hex');
 }
 
