@@ -8,14 +8,14 @@ import { withDescriptor } from '../shared/withDescriptor';
 interface Chunk {
   readonly dataView: DataView;
 }
-declare class LibraryReader {
+interface LibraryReader {
   readonly input: string;
   size: number;
   chunked: boolean;
   subarray(offset: number, length: number, grow: boolean): Chunk;
   _swapBuffer(buffer: Buffer): void;
 }
-const libraryReader = exifr.fileReaders.get('fs') as typeof LibraryReader;
+const libraryReader = exifr.fileReaders.get('fs') as new (input: string, options: object) => LibraryReader;
 
 /** Reads as shared/withDescriptor does, piece by piece: the library opens files for later, in a thread that may be ended. */
 class ExifReader extends libraryReader {
