@@ -143,6 +143,32 @@ it('what is asked for while the first is being sent is seen at once, and goes be
   expect(sent).toEqual(['a', 'b']);
 });
 
+it('what has just been laid in the drawer is unsent also when an answer comes before the drawer has been read again', async () => {
+  let answer: () => void = () => undefined;
+  const { openPage } = browser(async ({ id }) => {
+    await new Promise<void>((done) => {
+      if (id === 'a') answer = done;
+    });
+    return NO_CHANGES;
+  });
+  const drawer = await openDrawer(calmly);
+  let [isSlow, isAsked] = [false, false];
+  const all = async (): Promise<Unsent[]> => {
+    isAsked = isSlow;
+    await new Promise((wait) => setTimeout(wait, isSlow ? 200 : 0));
+    return drawer.all();
+  };
+  const page = openPage({ ...drawer, all });
+  page.outbox.add(adding('a'));
+  await new Promise((wait) => setTimeout(wait, 20));
+  isSlow = true;
+  page.outbox.add(adding('b'));
+  await until(() => isAsked);
+  answer();
+  await until(() => page.seen.answered.includes('a'));
+  expect(page.seen.unsent).toEqual(['b']);
+});
+
 it('a browser that keeps nothing says so, and keeps it for as long as the page lasts', async () => {
   Object.defineProperty(globalThis, 'indexedDB', { configurable: true, writable: true, value: { open: calmly } });
   const told: string[] = [];

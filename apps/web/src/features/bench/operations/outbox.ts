@@ -121,8 +121,10 @@ export function openOutbox(parts: OutboxParts): Outbox {
       entering = [...entering, change];
       tellHere();
       void drawer.add(change).then(async () => {
+        // It stays on its way until it has been seen in the drawer: an answer that comes meanwhile tells what is unsent.
+        kept = await drawer.all();
         entering = entering.filter((c) => c !== change);
-        await look();
+        tellHere();
         parts.tell({ kind: 'changed' });
         await drain();
       });
