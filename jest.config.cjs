@@ -11,6 +11,8 @@ module.exports = {
   testEnvironment: 'node',
   roots: ['<rootDir>/packages', '<rootDir>/apps', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  globalSetup: '<rootDir>/scripts/sharedFolder.cjs',
+  globalTeardown: '<rootDir>/scripts/sharedFolderEnd.cjs',
   setupFiles: ['<rootDir>/scripts/jsdomGlobals.cjs'],
   setupFilesAfterEnv: ['<rootDir>/scripts/testingLibrary.cjs'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/'],

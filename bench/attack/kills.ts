@@ -30,24 +30,28 @@ export async function attackByKills(root: string, port: number, kills: number, r
   const paged = join(root, 'paged.tif');
   await manyPagesOf(paged, 5);
   let app = await start('serve', data, port);
-  const { mergeId } = await mergedJob(makeClient(app.url), 'Painted', frames);
-  const merge = await drawSpoilt(frames, join(root, 'spoilt.tif'));
-  const spoilt = await mergedJob(makeClient(app.url), 'Spoilt', frames, merge);
-  const kinds: Readonly<Record<string, Work>> = {
-    uploading: uploading(frames),
-    merging: merging(frames),
-    mending: mending(spoilt),
-    painting: paintingOn(mergeId),
-    sorting: sorting(frames),
-    shooting,
-    'taking apart': takingApart(paged),
+  const client = makeClient(app.url);
+  // The first of them are done in a short campaign: what the others need is made for them only.
+  const kinds: Readonly<Record<string, () => Work | Promise<Work>>> = {
+    uploading: () => uploading(frames),
+    merging: () => merging(frames),
+    mending: async () => {
+      const merge = await drawSpoilt(frames, join(root, 'spoilt.tif'));
+      return mending(await mergedJob(client, 'Spoilt', frames, merge));
+    },
+    painting: async () => paintingOn((await mergedJob(client, 'Painted', frames)).mergeId),
+    sorting: () => sorting(frames),
+    shooting: () => shooting,
+    'taking apart': () => takingApart(paged),
   };
-  const names = Object.keys(kinds);
+  const names = Object.keys(kinds).slice(0, kills);
+  const works: Record<string, Work> = {};
+  for (const name of names) works[name] = await kinds[name]!();
   const ledger: Ledger[] = [];
   const lost: string[] = [];
   for (let kill = 0; kill < kills; kill++) {
     const name = names[kill % names.length]!;
-    app = await once(app, data, port, kinds[name]!, (100 + random() * 2400) * (SLOW[name] ?? 1), ledger);
+    app = await once(app, data, port, works[name]!, (100 + random() * 2400) * (SLOW[name] ?? 1), ledger);
     const client = makeClient(app.url);
     for (const entry of ledger)
       if (!(await entry.check(client).catch(() => false))) lost.push(`${name}: ${entry.what}`);

@@ -9,7 +9,7 @@ import {
   type OperationMaskRecord,
 } from '@blendrak/contract';
 import { asking } from '../testing/paint';
-import { openSoftPatchJob } from '../testing/softPatchJob';
+import { openAlteredJob } from '../testing/softPatchJob';
 import { until } from '../testing/until';
 
 /** A dark cable over the merge that steps by 4 px in its middle. */
@@ -17,9 +17,9 @@ const [CABLE_Y, STEP_AT, STEP] = [40, 240, 4];
 /** A corner of the merge is lighter than the frames have it. */
 const LIFTED = { right: 150, top: 230, by: 0.08 };
 
-let opened: Awaited<ReturnType<typeof openSoftPatchJob>>;
+let opened: Awaited<ReturnType<typeof openAlteredJob>>;
 beforeAll(async () => {
-  opened = await openSoftPatchJob((merge) => ({
+  opened = await openAlteredJob((merge) => ({
     ...merge,
     data: merge.data.map((v, i) => {
       const [x, y] = [(i % merge.width) + 0.5, Math.floor(i / merge.width) + 0.5];

@@ -4,9 +4,11 @@ import request from 'supertest';
 import { makeApp } from '../api/makeApp';
 import { localServices, temporaryFolder } from './inProcess';
 
-/** Starts it; `close` ends it and removes what it made. */
-export function openHttp() {
-  const { path: folder, clean } = temporaryFolder();
+/**
+ * Starts it; `close` ends it and removes what it made.
+ * @param at an empty folder, or one whose `data` are there; default: a new one
+ */
+export function openHttp({ path: folder, clean } = temporaryFolder()) {
   const services = localServices(join(folder, 'data'));
   const app = makeApp(services, null, null);
   return {

@@ -35,9 +35,8 @@ export function FirstLookPlan({ first, mostWidth = 260, mostHeight = 170 }: Firs
             <Box
               key={n}
               title={DEFECT_LOOKS[defect].name}
-              sx={{
-                position: 'absolute',
-                lineHeight: 0,
+              sx={{ position: 'absolute', lineHeight: 0 }}
+              style={{
                 left: scale * (bbox.x + bbox.width / 2) - SIGN_PX / 2,
                 top: scale * (bbox.y + bbox.height / 2) - SIGN_PX / 2,
               }}
