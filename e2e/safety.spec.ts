@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { removeFolder, runCli, start, temporaryFolder } from './application';
 import { openDemo, type Demo, type DemoJob } from './demo';
 
-const PORT = 4381;
+const PORT = 4391;
 let demo: Demo;
 /** The job with the bracket. */
 let job: DemoJob;

@@ -4,9 +4,10 @@ const { TextDecoder, TextEncoder } = require('node:util');
 if (typeof window !== 'undefined') Object.assign(globalThis, { TextDecoder, TextEncoder });
 
 // jsdom reads every style sheet again at each question about an element. No test is about style, and nothing is laid out here.
-if (typeof document !== 'undefined') {
-  const create = document.createElement.bind(document);
-  document.createElement = (name, options) => {
+const page = globalThis.document;
+if (page) {
+  const create = page.createElement.bind(page);
+  page.createElement = (name, options) => {
     const element = create(name, options);
     if (name === 'style') element.setAttribute('type', 'text/plain');
     return element;
