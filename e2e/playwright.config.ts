@@ -7,8 +7,7 @@ export default defineConfig({
   // A machine that is shared may be several times as slow for minutes: what is waited for comes, or the test has failed for long.
   timeout: 300_000,
   expect: { timeout: 60_000 },
-  // Each file of tests has a server and data of its own.
-  workers: 2,
+  workers: 1,
   fullyParallel: false,
   outputDir: '../test-results/e2e-artifacts',
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],

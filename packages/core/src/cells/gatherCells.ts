@@ -212,14 +212,18 @@ function takeGrain({ fine, middle, coarse, mean }: CellPicture, grain: Grain): v
 /** Encoded values beyond which a camera's picture is clipped. */
 const CAMERA_RANGE = [0.012, 0.975] as const;
 
+/** Lumas beyond which a frame is clipped, as it is toned: the higher the second, the less light it was given. */
+export function heldRange(tone: AlignedFrame['tone']): readonly [black: number, white: number] {
+  return [toneOfGrey(tone, CAMERA_RANGE[0]), toneOfGrey(tone, CAMERA_RANGE[1])];
+}
+
 function relatedFrame(
   frame: AlignedFrame,
   luma: Float32Array,
   { mean, valid }: CellPicture,
   noise: NoiseCurve,
 ): RelatedFrame {
-  const range = [toneOfGrey(frame.tone, CAMERA_RANGE[0]), toneOfGrey(frame.tone, CAMERA_RANGE[1])] as const;
-  return { luma, valid, noise: noisePerCell(tonedNoise(noise, frame.tone), mean), range };
+  return { luma, valid, noise: noisePerCell(tonedNoise(noise, frame.tone), mean), range: heldRange(frame.tone) };
 }
 
 /** What a frame shows that is not seen in the region: nothing, and it is not read. */

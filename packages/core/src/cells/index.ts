@@ -1,5 +1,12 @@
 // What each picture of a set shows in a region, per cell of 4 × 4 px.
-export { gatherCells, type CellFrame, type CellPicture, type CellStack, type GatherOptions } from './gatherCells';
+export {
+  gatherCells,
+  heldRange,
+  type CellFrame,
+  type CellPicture,
+  type CellStack,
+  type GatherOptions,
+} from './gatherCells';
 export { type Grain } from './grain';
 export { grainOf, grainSamples, type GrainSample } from './measureGrain';
 export { toneSquared } from './toneSquared';

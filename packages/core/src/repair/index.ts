@@ -32,6 +32,7 @@ export {
   type StrokeShape,
 } from './shapes';
 export { carryOperation, type Carried, type CarryMerge } from './carry';
+export { lostCells, type HeldPicture } from './lostCells';
 export { spareCells } from './spareCells';
 export { snapMask } from './snapMask';
 export { packMaskPicture, type MaskPicture } from './maskPicture';

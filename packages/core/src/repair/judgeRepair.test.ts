@@ -45,6 +45,13 @@ it('another defect in its place is planted when it covers three tenths, unless t
   expect(judge([soft], [halo, soft]).beside).toBe(0);
 });
 
+it('a window that was clipped in part and is clipped all over is planted, wherever under the repair; what no frame has is not', () => {
+  const [part, all] = [found('clipping', 18, 24, 8, 8), found('clipping', 18, 24, 8, 14)];
+  expect(judge([all], [halo, part]).planted).toBe(all);
+  expect(judge([part], [halo, part]).planted).toBeNull();
+  expect(judge([{ ...all, noFrameHasIt: true }], [halo, part]).planted).toBeNull();
+});
+
 it('a place has the name of what covers most of it, if it is not called what it was; nobody paints over a focus gap unasked', () => {
   const border = found('border', 10, 20, 10, 5);
   const seam = found('seam', 10, 20, 10, 3);

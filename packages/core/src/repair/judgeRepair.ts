@@ -144,11 +144,19 @@ function plantedIn(
       // What lies apart from the repair was there before, behind the finding.
       return d.cells.filter((i) => touched.has(i)).length >= TOUCHED_SHARE * d.cells.length;
     }
+    if (d.defect === 'clipping' && newlyClipped(d, before, touched) > INSTEAD_SHARE * Math.max(1, whole)) return true;
     // What the finding hid is no fault of the repair: beside a near edge no frame may show the ground sharp and without spill.
     if (d.defect === finding.defect || hides(finding.defect, d.defect)) return false;
     const [now, then] = [after, before].map((found) => cellsNamed([d.defect], found, finding.bbox, gridWidth));
     return now! - then! > INSTEAD_SHARE * Math.max(1, whole);
   });
+}
+
+/** Cells under a repair that only now are clipped: a window may have been in part before. */
+function newlyClipped({ cells, noFrameHasIt }: Detection, before: readonly Detection[], touched: ReadonlySet<number>) {
+  if (noFrameHasIt) return 0;
+  const known = new Set(before.filter((b) => b.defect === 'clipping').flatMap((b) => b.cells));
+  return cells.filter((i) => touched.has(i) && !known.has(i)).length;
 }
 
 /** Shared area over the smaller of both. */

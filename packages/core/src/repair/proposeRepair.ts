@@ -103,6 +103,9 @@ export function fittedShape(points: Polygon): OutlineShape {
   return { kind: 'outline', points, strength: 1, ...FITTED };
 }
 
+/** A mask that was fitted covers at least so much of its finding, unless its donor lacks some of it. */
+const WHOLE_SHARE = 0.8;
+
 /** Surroundings tell of tones so far around a mask, px. */
 export const EVEN_MARGIN_PX = 96;
 /** An evening ends where it finds nothing to even: its mask may be generous. */
@@ -153,8 +156,10 @@ export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { 
     fitted.map(({ donor, shape, tone }) => ({ donor, shape, ...(tone && { tone }) })),
   ];
   const [only, ...others] = fitted;
-  // The finding's own outline has no tone of its own: it is none for what was merged, of one frame or several.
-  if (only && others.length === 0 && only.shape.growPx > 0)
+  // The finding's own outline has no tone of its own: it is none for what was merged, of one frame or several. Nor is it one where the
+  // donor has not all of the place.
+  const isWhole = only && polygonArea(only.shape.points) >= WHOLE_SHARE * polygonArea(polygon);
+  if (isWhole && others.length === 0 && only.shape.growPx > 0)
     repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
   const tones = kind === 'focus-stack' ? [false] : [false, true];
   return repairs

@@ -1,5 +1,7 @@
 // Task `fitMask`: how far around a finding a mask has to reach for its rim to lie where merge and source agree, and which frame is under
 // each part of it.
+import { heldRange } from '@blendrak/core/cells';
+import { warpFrameLuma } from '@blendrak/core/frame';
 import { dilate, leastNoise, noiseAt, type Region } from '@blendrak/core/image';
 import { CELL_PX, planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
@@ -13,6 +15,7 @@ import {
   layShape,
   liftedTone,
   likenessOf,
+  lostCells,
   outlineInMerge,
   partsOfMask,
   renderRepair,
@@ -20,12 +23,13 @@ import {
   type ChosenFrames,
   type DonorPart,
   type FrameChoice,
+  type HeldPicture,
   type OperationPart,
   type OutlineShape,
 } from '@blendrak/core/repair';
 import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
-import { donorFrames, plainFrame } from '../sources';
+import { donorFrames, placedFrame, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
 import { readCells } from './inspectRegions';
 
@@ -79,7 +83,11 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     // Frames of a set are shot alike, and a merge of them is no noisier; both pictures have some.
     const noise = (2 * noiseAt(leastNoise([base, ...frames].map((f) => f.noise)), 0.5)) / scale ** 2;
     const alike = likenessOf(viewsOf(merge, 3), viewsOf(shown, 4), region.width, region.height, noise);
-    const start = Array.from(inside.keys()).filter((i) => inside[i]);
+    const lost = facts.kind === 'bracket' && isSingle ? lostInDonor(scene, source, region, scale) : null;
+    lost?.forEach((v, i) => {
+      if (v) alike.valid[i] = 0;
+    });
+    const start = Array.from(inside.keys()).filter((i) => inside[i] && !lost?.[i]);
     return fitMask(alike, start, request);
   });
   const wide = nearSide ? dilate({ width: across, height: down, data: mask }, LAYERED_CELLS).data : mask;
@@ -89,6 +97,23 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);
     return { donor, shape, ...(tone && { tone }) };
   });
+}
+
+/** Cells that an exposure has clipped and others hold; null for what is painted with besides the frames. */
+function lostInDonor(
+  scene: TaskRequest<'fitMask'>['scene'],
+  donor: number,
+  region: Region,
+  scale: number,
+): Uint8Array | null {
+  if (donor >= scene.frames.length) return null;
+  const kernels = threadKernels();
+  const held = scene.frames.map(placedFrame).map((frame): HeldPicture => {
+    const luma = kernels.scope(() => planeView(kernels, warpFrameLuma(kernels, frame, region, scale)).slice());
+    return { luma, range: heldRange(frame.tone) };
+  });
+  const others = held.filter((_, k) => k !== donor);
+  return lostCells(held[donor]!, others, region.width, region.height);
 }
 
 /** Frames chosen place by place, on the cells of a region at full size. */

@@ -1,0 +1,52 @@
+// What a donor cannot give: where it is white or black to the end and another exposure holds the place, painting it in would lose what
+// the merge has.
+import { badParameter } from '../checks';
+import { CELL_PX } from '../kernels';
+
+/** An exposure of a region as it is toned. */
+export interface HeldPicture {
+  /** Encoded 0..1; 0 where it covers nothing. */
+  readonly luma: Float32Array;
+  /** Values beyond which it is clipped (`heldRange`). */
+  readonly range: readonly [black: number, white: number];
+}
+
+/** A cell is clipped where so many of its px are. */
+const CLIPPED_SHARE = 0.5;
+
+/**
+ * Cells that a donor has clipped and another exposure has not.
+ * @param others further exposures of the region
+ * @param width, height px of the region, multiples of 4
+ * @returns a flag per cell
+ * @throws ParameterError for planes of another size
+ */
+export function lostCells(
+  donor: HeldPicture,
+  others: readonly HeldPicture[],
+  width: number,
+  height: number,
+): Uint8Array {
+  if (width % CELL_PX !== 0 || height % CELL_PX !== 0 || donor.luma.length !== width * height)
+    throw badParameter('lostCells.size', 'multiples of 4 px, and as many values', { width, height });
+  const lost = new Uint8Array((width / CELL_PX) * (height / CELL_PX));
+  const own = clippedCells(donor, width);
+  if (!own.includes(1)) return lost;
+  const beyond = others.map((other) => clippedCells(other, width));
+  own.forEach((v, i) => {
+    if (v && beyond.some((other) => !other[i])) lost[i] = 1;
+  });
+  return lost;
+}
+
+/** A flag per cell that is clipped at either end. */
+function clippedCells({ luma, range: [black, white] }: HeldPicture, width: number): Uint8Array {
+  const across = width / CELL_PX;
+  const counts = new Uint8Array(luma.length / CELL_PX ** 2);
+  for (let i = 0; i < luma.length; i++) {
+    if (luma[i]! > black && luma[i]! < white) continue;
+    const cell = Math.floor(i / width / CELL_PX) * across + Math.floor((i % width) / CELL_PX);
+    counts[cell] = counts[cell]! + 1;
+  }
+  return counts.map((n) => (n >= CLIPPED_SHARE * CELL_PX ** 2 ? 1 : 0));
+}
