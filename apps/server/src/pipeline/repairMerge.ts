@@ -4,6 +4,7 @@ import type { Region } from '@blendrak/core/image';
 import { nearEndIn, type Detection, type SetFacts, type Yardsticks } from '@blendrak/core/inspect';
 import { CELL_PX } from '@blendrak/core/kernels';
 import {
+  bestFitting,
   calledHere,
   cellsNamed,
   cellsUnder,
@@ -29,6 +30,7 @@ import {
   type PlacedOperation,
   type ProposedRepair,
   type RepairCase,
+  type RepairSource,
   type ToneField,
 } from '@blendrak/core/repair';
 import type { InspectionScene } from '../jobs';
@@ -88,7 +90,8 @@ export function closes({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): 
  * Tries repairs for each finding, the first finding first. Those that close theirs act while the next are tried.
  * @param scene the merge and its frames; operations that act already come first
  * @param onTried is told of each finding as soon as it is settled
- * Cost: per donor that is tried one comparison of the place and two to three inspections of it, up to five where frames differ in tone.
+ * Cost: per donor that is tried one comparison of the place and two to three inspections of it, up to five where frames differ in tone;
+ * exposures are all compared before one is tried.
  */
 export async function repairMerge(
   scene: InspectionScene,
@@ -149,11 +152,20 @@ async function tryAs(
   const of = { defect, kind: facts.kind, nearSide: nearEndIn(yardsticks) };
   const acting = { ...scene, operations: [...scene.operations, ...operationsReaching(kept, bbox, FAR_PX)] };
   let best: Attempt = { findingId: id, repair: null, rest: 1, beside: 0, plants: null, called: null };
-  for (const source of repairSources(finding.donors, of)) {
-    const fitted =
-      source === 'around'
-        ? []
-        : await run('fitMask', { scene: acting, facts, source, polygon, ...maskGrowth(polygon, of) }, signal);
+  const fits = new Map<RepairSource, readonly DonorPart[]>();
+  const fit = async (source: RepairSource): Promise<readonly DonorPart[]> => {
+    const known = fits.get(source);
+    if (known || source === 'around') return known ?? [];
+    const parts = await run('fitMask', { scene: acting, facts, source, polygon, ...maskGrowth(polygon, of) }, signal);
+    fits.set(source, parts);
+    return parts;
+  };
+  const sources = repairSources(finding.donors, of);
+  if (facts.kind === 'bracket') for (const source of sources) if (typeof source === 'number') await fit(source);
+  const ordered =
+    facts.kind === 'bracket' ? bestFitting(sources, (frame) => fits.get(frame)?.[0]?.rim ?? Infinity) : sources;
+  for (const source of ordered) {
+    const fitted = await fit(source);
     const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.shape.points)]), size);
     const lookWith = (operations: readonly Operation[]): Promise<readonly Detection[]> => {
       const place = { facts, yardsticks, region };
@@ -177,8 +189,9 @@ async function tryAs(
             ...evenings(finding, fitted, of, acting, context),
             ...proposeRepair(polygon, fitted, of).map((proposed) => async () => {
               const met = facts.kind === 'panorama' ? await nudged(proposed, acting, context) : proposed;
+              const byLight = facts.kind === 'bracket';
               return toned(met, (part) =>
-                run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX }, signal),
+                run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX, byLight }, signal),
               );
             }),
           ];

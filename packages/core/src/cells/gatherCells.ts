@@ -1,7 +1,16 @@
 // All that the detectors know of a region: per 4 × 4 px cell, the merge and every frame.
 import { badParameter } from '../checks';
 import { canTouch, coveredCells, footprintOf, warpFrame, warpFrameLuma, type AlignedFrame } from '../frame';
-import { leastNoise, noiseAt, tentSmooth, tonedNoise, toneOfGrey, type NoiseCurve, type Region } from '../image';
+import {
+  evaluateTone,
+  leastNoise,
+  noiseAt,
+  tentSmooth,
+  tonedNoise,
+  toneOfGrey,
+  type NoiseCurve,
+  type Region,
+} from '../image';
 import {
   allocPlanes,
   BAND_NOISE_GAIN,
@@ -213,8 +222,13 @@ function takeGrain({ fine, middle, coarse, mean }: CellPicture, grain: Grain): v
 const CAMERA_RANGE = [0.012, 0.975] as const;
 
 /** Lumas beyond which a frame is clipped, as it is toned: the higher the second, the less light it was given. */
-export function heldRange(tone: AlignedFrame['tone']): readonly [black: number, white: number] {
+function heldRange(tone: AlignedFrame['tone']): readonly [black: number, white: number] {
   return [toneOfGrey(tone, CAMERA_RANGE[0]), toneOfGrey(tone, CAMERA_RANGE[1])];
+}
+
+/** The same for R, G and B: a channel may be white long before all are. */
+export function heldRanges(tone: AlignedFrame['tone']): (readonly [black: number, white: number])[] {
+  return tone.map((curve) => [evaluateTone(curve, CAMERA_RANGE[0]), evaluateTone(curve, CAMERA_RANGE[1])]);
 }
 
 function relatedFrame(

@@ -1,7 +1,7 @@
 // What each picture of a set shows in a region, per cell of 4 × 4 px.
 export {
   gatherCells,
-  heldRange,
+  heldRanges,
   type CellFrame,
   type CellPicture,
   type CellStack,

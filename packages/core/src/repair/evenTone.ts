@@ -1,5 +1,5 @@
 // The merge's own tone evened out: what is to be added to it within a mask so that it lies to a frame as it does around the mask.
-import { badParameter } from '../checks';
+import { requireLength } from '../checks';
 import { median, type Region } from '../image';
 import type { ToneField } from './toneField';
 
@@ -56,9 +56,7 @@ export function fitEvening(
   mask: Float32Array,
   { width, height }: Pick<Region, 'width' | 'height'>,
 ): ToneField | null {
-  for (const plane of [...merge, ...frame, mask])
-    if (plane.length !== width * height)
-      throw badParameter('fitEvening.length', `${width * height} values`, plane.length);
+  requireLength('fitEvening.length', [...merge, ...frame, mask], width * height);
   const [columns, rows] = [width, height].map((side) =>
     Math.max(2, Math.min(MOST_NODES, Math.ceil(side / NODE_PX))),
   ) as [number, number];

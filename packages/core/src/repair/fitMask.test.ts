@@ -1,5 +1,6 @@
 // Masks that fit their cause: grown over known differences, and no further.
 import {
+  bestFitting,
   fitMask,
   fittedShape,
   layeredShape,
@@ -7,6 +8,7 @@ import {
   maskGrowth,
   proposeRepair,
   repairSources,
+  rimOf,
   type Likeness,
 } from './index';
 
@@ -131,16 +133,26 @@ describe('what is tried for a finding', () => {
   const bracket = { kind: 'bracket', nearSide: null } as const;
   const stack = { kind: 'focus-stack', nearSide: 'last' } as const;
 
-  it('is the fitted mask first, then its own outline; in the donor’s tone first, then matched where tones differ', () => {
+  it('is the fitted mask first, then its own outline; in panoramas in the donor’s tone first, in brackets matched first', () => {
     const [own, fitted] = [square(40), [{ donor: 3, shape: fittedShape(square(60)) }]];
-    const tries = proposeRepair(own, fitted, { defect: 'ghost', ...bracket });
-    expect(tries.map(({ parts, isMatched }) => [parts[0]!.shape.points === own, parts[0]!.donor, isMatched])).toEqual([
+    const tries = (kind: 'panorama' | 'bracket') =>
+      proposeRepair(own, fitted, { defect: 'ghost', kind, nearSide: null }).map(({ parts, isMatched }) => [
+        ...[parts[0]!.shape.points === own, parts[0]!.donor, isMatched],
+      ]);
+    expect(tries('panorama')).toEqual([
       [false, 3, false],
       [false, 3, true],
       [true, 3, false],
       [true, 3, true],
     ]);
+    expect(tries('bracket').map(([, , isMatched]) => isMatched)).toEqual([true, false, true, false]);
     expect(proposeRepair(own, fitted, { defect: 'halo', ...stack }).map((t) => t.isMatched)).toEqual([false, false]);
+  });
+
+  it('is nothing but the fitted mask where that had to leave out some of the finding', () => {
+    const fitted = [{ donor: 3, shape: fittedShape(square(30)) }];
+    const tries = proposeRepair(square(40), fitted, { defect: 'ghost', ...bracket });
+    expect(tries.map(({ parts }) => parts[0]!.shape)).toEqual([fitted[0]!.shape, fitted[0]!.shape]);
   });
 
   it('in parts keeps to them, and is nothing where nothing was found', () => {
@@ -161,10 +173,27 @@ describe('what is tried for a finding', () => {
     // Both cross depths: a merge of the place has all of it.
     expect(sources('halo', stack)).toEqual(['last', 4, 3, 2]);
     expect(sources('misalignment', stack)).toEqual(['last', 4, 3, 2]);
-    expect(sources('halo', bracket)).toEqual([4, 3, 2]);
-    expect(sources('border', bracket)).toEqual(['beside', 4, 3, 2]);
-    expect(sources('halo', bracket)).toEqual([4, 3, 2]);
-    expect(sources('dust', bracket)).toEqual([4, 3, 2, 'around']);
+    // Exposures are all compared: see below.
+    expect(sources('halo', bracket)).toEqual([4, 3, 2, 1]);
+    expect(sources('border', bracket)).toEqual(['beside', 4, 3, 2, 1]);
+    expect(sources('dust', bracket)).toEqual([4, 3, 2, 1, 'around']);
+  });
+
+  it('is of the exposures that fit around the mask, the best first, no more than are tried', () => {
+    const rims: Record<number, number> = { 4: 9, 3: 1, 2: 5, 1: Infinity };
+    const fitting = (sources: Parameters<typeof bestFitting>[0]) => bestFitting(sources, (k) => rims[k]!);
+    expect(fitting([4, 3, 2, 1, 'around'])).toEqual([3, 2, 4, 'around']);
+    expect(fitting([4, 'shown', 3])).toEqual([3, 'shown', 4]);
+    expect(fitting(['beside'])).toEqual(['beside']);
+  });
+
+  it('fits the less the more its surroundings differ, whatever is in the mask', () => {
+    const mask = new Uint8Array((W / 4) * (H / 4));
+    for (const i of cellsIn(48, 40, 64, 48)) mask[i] = 1;
+    const off = (by: number) => compared((x, y) => texture(x, y) + (isWrong(x, y) ? 0.3 : by));
+    expect(rimOf(off(0), mask)).toBeLessThan(0.01);
+    expect(rimOf(off(0.05), mask)).toBeGreaterThan(2 * rimOf(off(0.02), mask));
+    expect(rimOf(off(0), new Uint8Array(mask.length).fill(1))).toBe(Infinity);
   });
 
   it('grows farthest for seams, and for other things by their size', () => {

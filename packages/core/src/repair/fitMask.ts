@@ -1,6 +1,6 @@
 // A mask that fits its cause: from a finding's cells on as far as the merge is not what the donor shows.
 import { badParameter } from '../checks';
-import { dilate, tentSmooth } from '../image';
+import { dilate, median, tentSmooth } from '../image';
 import { CELL_PX } from '../kernels';
 
 /** A merge beside a donor in the same tone, per cell of a region. */
@@ -81,6 +81,17 @@ export function likenessOf(
     ),
     gain: d.map((v, i) => (v + noise) / (m[i]! + noise)),
   };
+}
+
+/** Cells around a mask that tell how a donor fits, and those beside it that lie in its fade. */
+const [RIM_CELLS, FADE_CELLS] = [8, 1];
+
+/** How far merge and donor differ around a mask: the median of `apart`; Infinity where nothing around it can be compared. */
+export function rimOf({ width, height, apart, valid }: Likeness, mask: Uint8Array): number {
+  const grid = { width, height, data: mask };
+  const [far, near] = [dilate(grid, RIM_CELLS).data, dilate(grid, FADE_CELLS).data];
+  const around = Array.from(apart).filter((_, i) => far[i] && !near[i] && valid[i]);
+  return around.length === 0 ? Infinity : median(around);
 }
 
 /** Where a mask may grow. */

@@ -32,6 +32,7 @@ export {
   type StrokeShape,
 } from './shapes';
 export { carryOperation, type Carried, type CarryMerge } from './carry';
+export { fitToneByLight } from './toneByLight';
 export { lostCells, type HeldPicture } from './lostCells';
 export { spareCells } from './spareCells';
 export { snapMask } from './snapMask';
@@ -59,9 +60,10 @@ export {
 export { liftedTone } from './liftedTone';
 export { fillPieces } from './fillPieces';
 export { findNudge } from './findNudge';
-export { fitMask, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
+export { fitMask, rimOf, likenessOf, type Likeness, type MaskGrowth } from './fitMask';
 export { findFill, type FillGround } from './findFill';
 export {
+  bestFitting,
   EVEN_MARGIN_PX,
   evenedShape,
   fittedShape,

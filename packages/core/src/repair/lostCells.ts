@@ -5,10 +5,10 @@ import { CELL_PX } from '../kernels';
 
 /** An exposure of a region as it is toned. */
 export interface HeldPicture {
-  /** Encoded 0..1; 0 where it covers nothing. */
-  readonly luma: Float32Array;
-  /** Values beyond which it is clipped (`heldRange`). */
-  readonly range: readonly [black: number, white: number];
+  /** R, G and B, encoded 0..1, and where it covers the region. */
+  readonly channels: readonly Float32Array[];
+  /** Values of each beyond which it is clipped (`heldRanges`). */
+  readonly ranges: readonly (readonly [black: number, white: number])[];
 }
 
 /** A cell is clipped where so many of its px are. */
@@ -27,7 +27,7 @@ export function lostCells(
   width: number,
   height: number,
 ): Uint8Array {
-  if (width % CELL_PX !== 0 || height % CELL_PX !== 0 || donor.luma.length !== width * height)
+  if (width % CELL_PX !== 0 || height % CELL_PX !== 0 || donor.channels.some((c) => c.length !== width * height))
     throw badParameter('lostCells.size', 'multiples of 4 px, and as many values', { width, height });
   const lost = new Uint8Array((width / CELL_PX) * (height / CELL_PX));
   const own = clippedCells(donor, width);
@@ -39,12 +39,15 @@ export function lostCells(
   return lost;
 }
 
-/** A flag per cell that is clipped at either end. */
-function clippedCells({ luma, range: [black, white] }: HeldPicture, width: number): Uint8Array {
+/** A flag per cell that holds nothing: white in a channel, which takes its colour, black in all, or not covered. */
+function clippedCells({ channels, ranges }: HeldPicture, width: number): Uint8Array {
   const across = width / CELL_PX;
-  const counts = new Uint8Array(luma.length / CELL_PX ** 2);
-  for (let i = 0; i < luma.length; i++) {
-    if (luma[i]! > black && luma[i]! < white) continue;
+  const [r, g, b, valid] = channels as [Float32Array, Float32Array, Float32Array, Float32Array];
+  const [[r0, r1], [g0, g1], [b0, b1]] = ranges as [[number, number], [number, number], [number, number]];
+  const counts = new Uint8Array(r.length / CELL_PX ** 2);
+  for (let i = 0; i < r.length; i++) {
+    const [x, y, z] = [r[i]!, g[i]!, b[i]!];
+    if (valid[i] && x < r1 && y < g1 && z < b1 && (x > r0 || y > g0 || z > b0)) continue;
     const cell = Math.floor(i / width / CELL_PX) * across + Math.floor((i % width) / CELL_PX);
     counts[cell] = counts[cell]! + 1;
   }

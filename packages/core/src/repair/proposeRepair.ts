@@ -16,6 +16,8 @@ export interface DonorPart {
   readonly shape: OutlineShape;
   /** What is to be added to the frame under its mask; left out where it is taken as it is. */
   readonly tone?: ToneField;
+  /** How far merge and donor differ around the mask (`Likeness.apart`); of a single frame only. */
+  readonly rim?: number;
 }
 
 /** A repair that is tried. */
@@ -130,7 +132,8 @@ const MOST_DONORS = 3;
  * @param donors indices of frames, the best first
  */
 export function repairSources(donors: readonly number[], { defect, kind, nearSide }: RepairCase): RepairSource[] {
-  const single = donors.slice(0, MOST_DONORS);
+  // Exposures are compared before one is tried (`bestFitting`).
+  const single = kind === 'bracket' ? [...donors] : donors.slice(0, MOST_DONORS);
   const merged: FrameChoice | null = kind === 'focus-stack' ? nearSide : 'beside';
   // A speck in every frame is filled from around it, as anybody does; nothing else is without being asked.
   if (defect === 'dust') return [...single, 'around'];
@@ -146,12 +149,29 @@ export function repairSources(donors: readonly number[], { defect, kind, nearSid
 }
 
 /**
+ * Sources with the single frames among them in the order in which they fit: exposures differ in what they hold, and which of them the merge
+ * is like around a place tells more than their detail.
+ * @param rimOf how far merge and frame differ around the mask; Infinity where there is none
+ */
+export function bestFitting(sources: readonly RepairSource[], rimOf: (frame: number) => number): RepairSource[] {
+  const frames = sources
+    .filter((source) => typeof source === 'number')
+    .sort((a, b) => rimOf(a) - rimOf(b))
+    .slice(0, MOST_DONORS);
+  return sources.flatMap((source): RepairSource[] => (typeof source === 'number' ? frames.splice(0, 1) : [source]));
+}
+
+/**
  * The repairs that may close a finding from one source.
  * @param polygon of the finding, merge px
  * @param fitted mask that fits its cause, by frame
  * @returns the repairs in the order in which they are to be tried, each with its result inspected
  */
-export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { kind }: RepairCase): ProposedRepair[] {
+export function proposeRepair(
+  polygon: Polygon,
+  fitted: readonly DonorPart[],
+  { defect, kind }: RepairCase,
+): ProposedRepair[] {
   const repairs: ProposedRepair['parts'][] = [
     fitted.map(({ donor, shape, tone }) => ({ donor, shape, ...(tone && { tone }) })),
   ];
@@ -161,7 +181,10 @@ export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], { 
   const isWhole = only && polygonArea(only.shape.points) >= WHOLE_SHARE * polygonArea(polygon);
   if (isWhole && others.length === 0 && only.shape.growPx > 0)
     repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
-  const tones = kind === 'focus-stack' ? [false] : [false, true];
+  // A merge of exposures bends tones from place to place: no one curve brings an exposure to all of them. A strip along an edge has
+  // surroundings on one side only, which tell little of its far end.
+  const isBent = kind === 'bracket' && defect !== 'border';
+  const tones = kind === 'focus-stack' ? [false] : isBent ? [true, false] : [false, true];
   return repairs
     .filter((parts) => parts.length > 0)
     .flatMap((parts) => tones.map((isMatched) => ({ parts, isMatched })));

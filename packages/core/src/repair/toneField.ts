@@ -1,5 +1,5 @@
 // A donor's tone brought to its surroundings: what is to be added to it is known around the mask, and carried evenly across it.
-import { badParameter } from '../checks';
+import { requireLength } from '../checks';
 import type { Region } from '../image';
 import { planeView, type KernelPlanes, type Kernels } from '../kernels';
 
@@ -43,9 +43,7 @@ export function fitToneField(
   mask: Float32Array,
   { width, height }: Pick<Region, 'width' | 'height'>,
 ): ToneField | null {
-  for (const plane of [...merge, ...donor, mask])
-    if (plane.length !== width * height)
-      throw badParameter('fitToneField.length', `${width * height} values`, plane.length);
+  requireLength('fitToneField.length', [...merge, ...donor, mask], width * height);
   const columns = Math.max(2, Math.min(MOST_NODES, Math.ceil(width / NODE_PX)));
   const rows = Math.max(2, Math.min(MOST_NODES, Math.ceil(height / NODE_PX)));
   const n = columns * rows;

@@ -1,7 +1,7 @@
 // Task `fitMask`: how far around a finding a mask has to reach for its rim to lie where merge and source agree, and which frame is under
 // each part of it.
-import { heldRange } from '@blendrak/core/cells';
-import { warpFrameLuma } from '@blendrak/core/frame';
+import { heldRanges } from '@blendrak/core/cells';
+import { warpFrame } from '@blendrak/core/frame';
 import { dilate, leastNoise, noiseAt, type Region } from '@blendrak/core/image';
 import { CELL_PX, planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
@@ -19,6 +19,7 @@ import {
   outlineInMerge,
   partsOfMask,
   renderRepair,
+  rimOf,
   shapeRegion,
   type ChosenFrames,
   type DonorPart,
@@ -68,7 +69,7 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);
     return { donor, shape, ...(tone && { tone }) };
   });
-  const mask = kernels.scope(() => {
+  const { mask, rim } = kernels.scope(() => {
     const viewsOf = (planes: KernelPlanes, count: number): Float32Array[] =>
       Array.from({ length: count }, (_, c) => planeView(kernels, planes, c));
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
@@ -88,14 +89,15 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
       if (v) alike.valid[i] = 0;
     });
     const start = Array.from(inside.keys()).filter((i) => inside[i] && !lost?.[i]);
-    return fitMask(alike, start, request);
+    const fitted = fitMask(alike, start, request);
+    return { mask: fitted, rim: isSingle ? rimOf(alike, fitted) : null };
   });
   const wide = nearSide ? dilate({ width: across, height: down, data: mask }, LAYERED_CELLS).data : mask;
   return partsOfMask(wide, chosen.frames, across, down, nearSide).map(({ donor, points }): DonorPart => {
     const drawn = outlineInMerge(points, box, scale);
     const shape = nearSide ? layeredShape(drawn) : fittedShape(drawn);
     const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);
-    return { donor, shape, ...(tone && { tone }) };
+    return { donor, shape, ...(tone && { tone }), ...(rim !== null && { rim }) };
   });
 }
 
@@ -109,8 +111,11 @@ function lostInDonor(
   if (donor >= scene.frames.length) return null;
   const kernels = threadKernels();
   const held = scene.frames.map(placedFrame).map((frame): HeldPicture => {
-    const luma = kernels.scope(() => planeView(kernels, warpFrameLuma(kernels, frame, region, scale)).slice());
-    return { luma, range: heldRange(frame.tone) };
+    const channels = kernels.scope(() => {
+      const planes = warpFrame(kernels, frame, region, scale);
+      return [0, 1, 2, 3].map((c) => planeView(kernels, planes, c).slice());
+    });
+    return { channels, ranges: heldRanges(frame.tone) };
   });
   const others = held.filter((_, k) => k !== donor);
   return lostCells(held[donor]!, others, region.width, region.height);

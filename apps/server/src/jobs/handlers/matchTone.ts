@@ -5,6 +5,7 @@ import { planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
   fieldBox,
   fitEvening,
+  fitToneByLight,
   fitToneField,
   layShape,
   renderRepair,
@@ -26,6 +27,7 @@ export function toneFieldTask({
   shift,
   apart = [],
   marginPx = 0,
+  byLight = false,
 }: TaskRequest<'toneField'>): TaskResponse<'toneField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
@@ -40,7 +42,8 @@ export function toneFieldTask({
     const wrong = areaOf(apart, region, scale);
     const isIn = insideOf(base.source, region, scale);
     const valid = planeView(kernels, source, 3).map((v, i) => (wrong[i] || !isIn(i) ? 0 : v));
-    const field = fitToneField(views(merge, 3), [...views(source, 3), valid], mask, region);
+    const fit = byLight ? fitToneByLight : fitToneField;
+    const field = fit(views(merge, 3), [...views(source, 3), valid], mask, region);
     return field && { ...field, ...(marginPx > 0 && { marginPx }) };
   });
 }

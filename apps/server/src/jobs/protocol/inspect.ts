@@ -76,6 +76,8 @@ export interface InspectTasks {
       apart?: readonly (readonly (readonly [number, number])[])[];
       /** How far around what the mask touches tones are compared, px; default 0. */
       marginPx?: number;
+      /** Whether tones are compared by lightness, too: a merge of exposures bends them from place to place. Default not. */
+      byLight?: boolean;
     },
     ToneField | null,
   ];

@@ -14,9 +14,10 @@ export async function matchStroke(
   mergeId: string,
   { donor, shape }: HandOrderOf<'match'>,
 ): Promise<NewOperation> {
-  const { scene, donorNames } = merges.painted(mergeId);
+  const { scene, body, donorNames } = merges.painted(mergeId);
   const name = frameNameOf({ donorNames }, donor);
-  const tone = await quick.run('toneField', { scene, donor, shape, marginPx: TONE_MARGIN_PX });
+  const byLight = body.facts.kind === 'bracket';
+  const tone = await quick.run('toneField', { scene, donor, shape, marginPx: TONE_MARGIN_PX, byLight });
   if (!tone)
     throw new RequestError(
       409,
