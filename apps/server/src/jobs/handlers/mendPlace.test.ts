@@ -99,6 +99,46 @@ describe('a place that is mended', () => {
     expect([Math.min(...reach), Math.max(...reach)]).toEqual([0, W]);
   });
 
+  it('an exposure is painted in as far as it holds the place: what it has white and another has not is left out', async () => {
+    // A window in the right half: white in the longer exposure, held by the shorter one, which the merge shows. Both halves are wrong in a strip.
+    const isWindow = (i: number): boolean => i % W >= W / 2;
+    const withWindow = (seed: number, window: (v: number) => number) => {
+      const { data } = plane(0, 0, 1, seed);
+      return { width: W, height: H, data: data.map((v, i) => (isWindow(i) ? window(v) : v)) };
+    };
+    const long = await store(
+      'long',
+      withWindow(21, () => 1),
+    );
+    const short = await store(
+      'short',
+      withWindow(22, (v) => v),
+    );
+    const y = (i: number): number => Math.floor(i / W);
+    const wrong = plane(0, 0, 1, 23);
+    wrong.data.forEach((v, i) => {
+      if (y(i) >= 200 && y(i) < 240 && i % W >= 200 && i % W < 400) wrong.data[i] = v + 0.15;
+    });
+    const merge = await store('strip', wrong);
+    const fit = (source: number) =>
+      fitMaskTask({
+        scene: { merge, frames: [long, short], operations: [] },
+        facts: { kind: 'bracket', axis: null, inside: null, working: FULL_SIZE, grain: null, surveys: {} },
+        polygon: [[200, 200], [400, 200], [400, 240], [200, 240]], // prettier-ignore
+        ...{ source, reach: 6, leastGain: 0 },
+      });
+    const reachOf = (parts: ReturnType<typeof fit>): number[] => {
+      const xs = parts.flatMap(({ shape }) => shape.points.map(([x]) => x));
+      return [Math.min(...xs), Math.max(...xs)];
+    };
+    const [left, right] = reachOf(fit(0));
+    expect(left).toBeLessThanOrEqual(200);
+    expect(right).toBeLessThanOrEqual(W / 2 + 8);
+    expect(reachOf(fit(1))[1]).toBeGreaterThanOrEqual(400);
+    // What holds all of it fits better around the mask.
+    expect(fit(1)[0]!.rim).toBeLessThan(3);
+  });
+
   it('a mask is laid to the edges of what it paints in, and one that is too large is told apart', async () => {
     const disc = samplePlane(W, H, (x, y) => (Math.hypot(x - 240, y - 180) < 50 ? 0.7 : 0.35));
     const donor = await store('disc', addNoise(disc, NOISE, 9));
