@@ -160,11 +160,12 @@ async function tryAs(
     fits.set(source, parts);
     return parts;
   };
-  const sources = repairSources(finding.donors, of);
-  if (facts.kind === 'bracket') for (const source of sources) if (typeof source === 'number') await fit(source);
-  const ordered =
-    facts.kind === 'bracket' ? bestFitting(sources, (frame) => fits.get(frame)?.[0]?.rim ?? Infinity) : sources;
-  for (const source of ordered) {
+  let sources = repairSources(finding.donors, of);
+  if (facts.kind === 'bracket') {
+    await Promise.all(sources.filter((source) => typeof source === 'number').map(fit));
+    sources = bestFitting(sources, (frame) => fits.get(frame)?.[0]?.rim ?? Infinity);
+  }
+  for (const source of sources) {
     const fitted = await fit(source);
     const region = grown(boxOf([...polygon, ...fitted.flatMap((p) => p.shape.points)]), size);
     const lookWith = (operations: readonly Operation[]): Promise<readonly Detection[]> => {
@@ -291,7 +292,11 @@ function evenings(
     if (!evened) return null;
     const acting = { ...scene, operations: [...scene.operations, placeOperation({ id, ...evened })] };
     const shape = fittedShape(polygon);
-    const tone = await run('toneField', { scene: acting, donor, shape, marginPx: TONE_MARGIN_PX }, signal);
+    const tone = await run(
+      'toneField',
+      { scene: acting, donor, shape, marginPx: TONE_MARGIN_PX, byLight: of.kind === 'bracket' },
+      signal,
+    );
     return tone && { ...evened, also: [{ donor, shape, tone }] };
   };
   return [covered, even];

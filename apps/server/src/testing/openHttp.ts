@@ -6,9 +6,10 @@ import { localServices, temporaryFolder } from './inProcess';
 
 /**
  * Starts it; `close` ends it and removes what it made.
- * @param at an empty folder, or one whose `data` are there; default: a new one
+ * @param place an empty folder, or one whose `data` are there, and how it is removed; default: a new one
  */
-export function openHttp({ path: folder, clean } = temporaryFolder()) {
+export function openHttp(place = temporaryFolder()) {
+  const { path: folder, clean } = place;
   const services = localServices(join(folder, 'data'));
   const app = makeApp(services, null, null);
   return {

@@ -123,8 +123,7 @@ function spoiltBeside(
   for (const d of after) {
     // What no frame has was there before, whoever is painted over it.
     if (d.defect === defect || d.defect === 'focus-gap' || d.noFrameHasIt) continue;
-    const known = new Set(before.filter((b) => b.defect === d.defect).flatMap((b) => b.cells));
-    const brought = d.cells.filter((i) => touched.has(i) && !known.has(i));
+    const brought = broughtCells(d, before, touched);
     for (const i of brought) spoilt.add(i);
     if (brought.length > 0) counts.set(d.defect, (counts.get(d.defect) ?? 0) + brought.length);
   }
@@ -144,7 +143,9 @@ function plantedIn(
       // What lies apart from the repair was there before, behind the finding.
       return d.cells.filter((i) => touched.has(i)).length >= TOUCHED_SHARE * d.cells.length;
     }
-    if (d.defect === 'clipping' && newlyClipped(d, before, touched) > INSTEAD_SHARE * Math.max(1, whole)) return true;
+    // A window may have been clipped in part before.
+    const isBurnt = d.defect === 'clipping' && !d.noFrameHasIt;
+    if (isBurnt && broughtCells(d, before, touched).length > INSTEAD_SHARE * Math.max(1, whole)) return true;
     // What the finding hid is no fault of the repair: beside a near edge no frame may show the ground sharp and without spill.
     if (d.defect === finding.defect || hides(finding.defect, d.defect)) return false;
     const [now, then] = [after, before].map((found) => cellsNamed([d.defect], found, finding.bbox, gridWidth));
@@ -152,11 +153,14 @@ function plantedIn(
   });
 }
 
-/** Cells under a repair that only now are clipped: a window may have been in part before. */
-function newlyClipped({ cells, noFrameHasIt }: Detection, before: readonly Detection[], touched: ReadonlySet<number>) {
-  if (noFrameHasIt) return 0;
-  const known = new Set(before.filter((b) => b.defect === 'clipping').flatMap((b) => b.cells));
-  return cells.filter((i) => touched.has(i) && !known.has(i)).length;
+/** Cells of a defect under a repair that had none of its name before. */
+function broughtCells(
+  { defect, cells }: Detection,
+  before: readonly Detection[],
+  touched: ReadonlySet<number>,
+): number[] {
+  const known = new Set(before.filter((b) => b.defect === defect).flatMap((b) => b.cells));
+  return cells.filter((i) => touched.has(i) && !known.has(i));
 }
 
 /** Shared area over the smaller of both. */

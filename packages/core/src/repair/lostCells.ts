@@ -16,26 +16,31 @@ const CLIPPED_SHARE = 0.5;
 
 /**
  * Cells that a donor has clipped and another exposure has not.
- * @param others further exposures of the region
+ * @param others further exposures of the region; they are asked for one by one, and only while a clipped cell is left that none holds
  * @param width, height px of the region, multiples of 4
  * @returns a flag per cell
  * @throws ParameterError for planes of another size
  */
 export function lostCells(
   donor: HeldPicture,
-  others: readonly HeldPicture[],
+  others: Iterable<HeldPicture>,
   width: number,
   height: number,
 ): Uint8Array {
   if (width % CELL_PX !== 0 || height % CELL_PX !== 0 || donor.channels.some((c) => c.length !== width * height))
     throw badParameter('lostCells.size', 'multiples of 4 px, and as many values', { width, height });
   const lost = new Uint8Array((width / CELL_PX) * (height / CELL_PX));
-  const own = clippedCells(donor, width);
-  if (!own.includes(1)) return lost;
-  const beyond = others.map((other) => clippedCells(other, width));
-  own.forEach((v, i) => {
-    if (v && beyond.some((other) => !other[i])) lost[i] = 1;
-  });
+  const open = clippedCells(donor, width);
+  if (!open.includes(1)) return lost;
+  for (const other of others) {
+    const clipped = clippedCells(other, width);
+    open.forEach((v, i) => {
+      if (!v || clipped[i]) return;
+      lost[i] = 1;
+      open[i] = 0;
+    });
+    if (!open.includes(1)) break;
+  }
   return lost;
 }
 

@@ -16,7 +16,7 @@ export interface DonorPart {
   readonly shape: OutlineShape;
   /** What is to be added to the frame under its mask; left out where it is taken as it is. */
   readonly tone?: ToneField;
-  /** How far merge and donor differ around the mask (`Likeness.apart`); of a single frame only. */
+  /** How far merge and donor differ around the mask (`Likeness.apart`); of a single exposure only. */
   readonly rim?: number;
 }
 

@@ -94,13 +94,16 @@ function solve({ sums, weights }: Told, columns: number, rows: number): Float64A
     [columns, rows],
     [columns * rows, LEVELS],
   ] as const;
+  const neighbours = Array.from(weights, (_, node) =>
+    strides.flatMap(([stride, length]) => {
+      const at = Math.floor(node / stride) % length;
+      return [...(at > 0 ? [node - stride] : []), ...(at < length - 1 ? [node + stride] : [])];
+    }),
+  );
   for (let sweep = 0; sweep < SWEEPS; sweep++) {
     let most = 0;
     for (let node = 0; node < weights.length; node++) {
-      const beside = strides.flatMap(([stride, length]) => {
-        const at = Math.floor(node / stride) % length;
-        return [...(at > 0 ? [node - stride] : []), ...(at < length - 1 ? [node + stride] : [])];
-      });
+      const beside = neighbours[node]!;
       for (let c = 0; c < 3; c++) {
         const around = beside.reduce((sum, m) => sum + values[3 * m + c]!, 0) / beside.length;
         const v = (sums[3 * node + c]! + PULL_PX * around) / (weights[node]! + PULL_PX);

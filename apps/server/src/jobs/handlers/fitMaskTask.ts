@@ -51,6 +51,7 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
   const base = plainFrame(scene.merge);
   const frames = donorFrames(scene);
   const isSingle = typeof source === 'number';
+  const isExposure = isSingle && facts.kind === 'bracket';
   const box = boxOf(polygon, reach * CELL_PX + AROUND_PX, base.source.width, base.source.height);
   if (!isSingle && box.width * box.height > MOST_PX) return [];
   const scale = isSingle ? Math.max(1, Math.max(box.width, box.height) / LONG_SIDE) : 1;
@@ -84,13 +85,13 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     // Frames of a set are shot alike, and a merge of them is no noisier; both pictures have some.
     const noise = (2 * noiseAt(leastNoise([base, ...frames].map((f) => f.noise)), 0.5)) / scale ** 2;
     const alike = likenessOf(viewsOf(merge, 3), viewsOf(shown, 4), region.width, region.height, noise);
-    const lost = facts.kind === 'bracket' && isSingle ? lostInDonor(scene, source, region, scale) : null;
+    const lost = isExposure ? lostInDonor(scene, source, region, scale) : null;
     lost?.forEach((v, i) => {
       if (v) alike.valid[i] = 0;
     });
     const start = Array.from(inside.keys()).filter((i) => inside[i] && !lost?.[i]);
     const fitted = fitMask(alike, start, request);
-    return { mask: fitted, rim: isSingle ? rimOf(alike, fitted) : null };
+    return { mask: fitted, rim: isExposure ? rimOf(alike, fitted) : null };
   });
   const wide = nearSide ? dilate({ width: across, height: down, data: mask }, LAYERED_CELLS).data : mask;
   return partsOfMask(wide, chosen.frames, across, down, nearSide).map(({ donor, points }): DonorPart => {
@@ -110,15 +111,18 @@ function lostInDonor(
 ): Uint8Array | null {
   if (donor >= scene.frames.length) return null;
   const kernels = threadKernels();
-  const held = scene.frames.map(placedFrame).map((frame): HeldPicture => {
+  const held = (k: number): HeldPicture => {
+    const frame = placedFrame(scene.frames[k]!);
     const channels = kernels.scope(() => {
       const planes = warpFrame(kernels, frame, region, scale);
       return [0, 1, 2, 3].map((c) => planeView(kernels, planes, c).slice());
     });
     return { channels, ranges: heldRanges(frame.tone) };
-  });
-  const others = held.filter((_, k) => k !== donor);
-  return lostCells(held[donor]!, others, region.width, region.height);
+  };
+  function* others(): Generator<HeldPicture> {
+    for (let k = 0; k < scene.frames.length; k++) if (k !== donor) yield held(k);
+  }
+  return lostCells(held(donor), others(), region.width, region.height);
 }
 
 /** Frames chosen place by place, on the cells of a region at full size. */
