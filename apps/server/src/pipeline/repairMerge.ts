@@ -12,6 +12,7 @@ import {
   evenedShape,
   fieldOver,
   fittedShape,
+  isOfDetailAlone,
   isOfToneAlone,
   judgeRepair,
   maskGrowth,
@@ -190,9 +191,9 @@ async function tryAs(
             ...evenings(finding, fitted, of, acting, context),
             ...proposeRepair(polygon, fitted, of).map((proposed) => async () => {
               const met = facts.kind === 'panorama' ? await nudged(proposed, acting, context) : proposed;
-              const byLight = facts.kind === 'bracket';
+              const how = { byLight: facts.kind === 'bracket', within: isOfDetailAlone(of) };
               return toned(met, (part) =>
-                run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX, byLight }, signal),
+                run('toneField', { scene: acting, ...part, marginPx: TONE_MARGIN_PX, ...how }, signal),
               );
             }),
           ];
@@ -282,7 +283,8 @@ function evenings(
   const { donor, shape: mask } = only;
   const even = async (): Promise<OperationPart | null> => {
     const shape = evenedShape(mask.points);
-    const tone = await run('evenField', { scene, donor, shape, marginPx: EVEN_MARGIN_PX }, signal);
+    const donors = of.kind === 'bracket' ? [...scene.frames.keys()] : [donor];
+    const tone = await run('evenField', { scene, donors, shape, marginPx: EVEN_MARGIN_PX }, signal);
     return tone && { donor: null, shape, tone };
   };
   if (of.defect !== 'seam') return [even];

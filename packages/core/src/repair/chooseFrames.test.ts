@@ -116,10 +116,12 @@ describe('partsOfMask', () => {
     const whole = new Uint8Array(across * down).fill(1);
     // A near ring, frame 1, before a background that is sharp in frame 6.
     const chosen = whole.map((_, i) => (isRing(i % across, Math.floor(i / across)) ? 1 : 6));
-    const parts = partsOfMask(whole, chosen, across, down, 'first');
+    const parts = partsOfMask(whole, chosen, across, down, { nearSide: 'first' });
     const donors = parts.map((p) => p.donor);
     expect(donors).toEqual([...donors].sort((a, b) => b - a));
-    expect(partsOfMask(whole, chosen, across, down, 'last').map((p) => p.donor)).toEqual(donors.toReversed());
+    expect(partsOfMask(whole, chosen, across, down, { nearSide: 'last' }).map((p) => p.donor)).toEqual(
+      donors.toReversed(),
+    );
     const covered = new Uint8Array(across * down);
     for (const { points } of parts) {
       const corners = points.map(([x, y]) => [x / across, y / down] as const);
@@ -148,7 +150,9 @@ describe('a place mended as a merge of the stack would show it', () => {
     const frames = series.map((p) => frameOf(kernels, p));
     const chosen = chooseFrames(gatherCells(kernels, null, frames, whole), 'first', new Uint8Array(across * down));
     const grid = { width: across, height: down, x: 0, y: 0 };
-    const parts = partsOfMask(new Uint8Array(across * down).fill(1), chosen.frames, across, down, 'first');
+    const parts = partsOfMask(new Uint8Array(across * down).fill(1), chosen.frames, across, down, {
+      nearSide: 'first',
+    });
     const operations = parts.map(({ donor, points }): Operation => {
       const shape = layeredShape(outlineInMerge(points, whole));
       const tone = lifts ? liftedTone(shapeRegion(shape), donor, chosen, grid) : null;

@@ -4,6 +4,7 @@ import type { NearSide } from '../defocus';
 import { findComponents, outlineOf, tentSmooth } from '../image';
 import { CELL_PX } from '../kernels';
 import { proposeLabels, regulariseLabels, VALUES_PER_CELL } from '../merge';
+import { outlineWithHoles } from './holes';
 import { withoutHoles } from './withoutHoles';
 
 /**
@@ -106,12 +107,21 @@ function spreadInto(best: Uint8Array, inside: Uint8Array, { width, height, frame
   return out.map((k, i) => (k === NO_FRAME ? best[i]! : k));
 }
 
+/** How a mask is cut into parts. */
+export interface PartsOptions {
+  /**
+   * End of the series that is near: parts lie side by side, the farthest first, so that near edges end over what is behind them; null, and
+   * by default, for the largest part first, with smaller ones that lie in it laid over it.
+   */
+  readonly nearSide?: NearSide | null;
+  /** A flag per cell that must not be covered, where the mask has a hole for it; default none: holes are filled. */
+  readonly open?: Uint8Array | undefined;
+}
+
 /**
  * Cuts a mask into one part per frame and piece.
  * @param mask a flag per cell
  * @param chosen frame per cell, 255 for none
- * @param nearSide end of the series that is near: parts lie side by side, the farthest first, so that near edges end over what is behind
- *   them; null for the largest part first, with smaller ones that lie in it laid over it
  * @returns 150 at most
  */
 export function partsOfMask(
@@ -119,7 +129,7 @@ export function partsOfMask(
   chosen: Uint8Array,
   width: number,
   height: number,
-  nearSide: NearSide | null = null,
+  { nearSide = null, open }: PartsOptions = {},
 ): FramePart[] {
   const frame = chosen.map((k, i) => (mask[i] ? k : NO_FRAME));
   const used = (): number[] => [...new Set(frame)].filter((k) => k !== NO_FRAME);
@@ -141,7 +151,11 @@ export function partsOfMask(
     .slice(0, MOST_PARTS)
     .map(({ donor, piece }) => ({
       donor,
-      points: nearSide ? outlineOf(piece, width, EXACT) : outlineOf(piece, width),
+      points: nearSide
+        ? outlineOf(piece, width, EXACT)
+        : open
+          ? outlineWithHoles(piece, width, height, open)
+          : outlineOf(piece, width),
     }));
 }
 

@@ -36,7 +36,7 @@ const halo = plane((x, y) =>
 );
 const all = new Float32Array(W * H).fill(1);
 const fit = (merge: Float32Array, holds: Float32Array = all) =>
-  fitEvening([merge, merge, merge], [exposure, exposure, exposure, holds], mask, { width: W, height: H });
+  fitEvening([merge, merge, merge], [[exposure, exposure, exposure, holds]], mask, { width: W, height: H });
 
 /** Fields are fitted to the whole picture, of which the mask is the inner part. */
 const WHOLE: OutlineShape = {
@@ -110,7 +110,7 @@ it('acts on what earlier operations left, not on the merge as it came', () => {
 });
 
 it('refuses pictures of different sizes', () => {
-  expect(() => fitEvening([scene], [scene], mask, { width: W, height: 7 })).toThrow(
+  expect(() => fitEvening([scene], [[scene]], mask, { width: W, height: 7 })).toThrow(
     'fitEvening.length: expected 1344 values',
   );
 });

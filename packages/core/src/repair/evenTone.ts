@@ -15,6 +15,8 @@ const IN_MASK = 0.02;
 const [SIGMA_COLOUR, SIGMA_NEAR] = [0.06, 0.3];
 /** Fewer witnesses than these, by weight, tell nothing: the place stays as it is. */
 const LEAST_WITNESSES = 1.5;
+/** One witness in so many is held against the others. */
+const ASKED_EVERY = 5;
 /** What holds no px is as what is told around it, so many nodes and levels off. */
 const FILL_SIGMA = 1;
 const FILL_REACH = [2, 1] as const;
@@ -44,53 +46,102 @@ interface NodeGrid {
  * of a colour that is nowhere around stay as they are. Detail is the merge's own: nothing is painted in.
  * Nodes stand in place and lightness (the bilateral grid: J. Chen, S. Paris and F. Durand, ACM ToG 26(3), 2007).
  * @param merge R, G, B of the box as repaired so far, encoded 0..1
- * @param frame R, G, B of the frame there, toned to the merge, and where it holds (1)
+ * @param frames R, G, B of each frame there, toned to the merge, and where it holds (1); each node is told by the frame that holds most of the
+ *   mask of those that tell of it: where one is burnt another is not
  * @param mask of the box, 0..1
  * @returns null where nothing around the mask tells of what is within
  * @throws ParameterError for pictures of different sizes
- * Cost: 30 ns per px, and 30 ns per pair of nodes within and around.
+ * Cost: 30 ns per px, and 30 ns per pair of nodes within and around, for each frame.
  */
 export function fitEvening(
   merge: readonly Float32Array[],
-  frame: readonly Float32Array[],
+  frames: readonly (readonly Float32Array[])[],
   mask: Float32Array,
   { width, height }: Pick<Region, 'width' | 'height'>,
 ): ToneField | null {
-  requireLength('fitEvening.length', [...merge, ...frame, mask], width * height);
+  requireLength('fitEvening.length', [...merge, ...frames.flat(), mask], width * height);
   const [columns, rows] = [width, height].map((side) =>
     Math.max(2, Math.min(MOST_NODES, Math.ceil(side / NODE_PX))),
   ) as [number, number];
   const grid = { columns, rows };
-  const { apart, colour, inMask, untold } = nodesOf(merge, frame, mask, width, height, grid);
-  const known = Uint8Array.from(apart[0], (v) => (Number.isNaN(v) ? 0 : 1));
-  const witnesses = Array.from(inMask.keys()).filter((n) => !inMask[n] && known[n]);
   const values = new Float64Array(3 * columns * rows * LEVELS);
-  const told = new Uint8Array(inMask.length);
-  const near = SIGMA_NEAR * Math.max(columns, rows);
-  for (let n = 0; n < inMask.length; n++) {
-    if (!inMask[n] || !known[n]) continue;
-    const [x, y] = placeOf(n, grid);
-    let sum = 0;
-    const expected = [0, 0, 0];
-    for (const m of witnesses) {
-      const [u, v] = placeOf(m, grid);
-      const unlike = colour.reduce((s, c) => s + (c[m]! - c[n]!) ** 2, 0) / (2 * SIGMA_COLOUR ** 2);
-      const w = Math.exp(-((u - x) ** 2 + (v - y) ** 2) / (2 * near * near) - unlike);
-      sum += w;
-      apart.forEach((d, c) => (expected[c]! += w * d[m]!));
-    }
-    if (sum < LEAST_WITNESSES) continue;
-    told[n] = 1;
-    apart.forEach((d, c) => (values[3 * n + c] = expected[c]! / sum - d[n]!));
+  const told = new Uint8Array(columns * rows * LEVELS);
+  const isEmpty = new Uint8Array(told.length).fill(1);
+  for (const frame of byHeld(frames, mask)) {
+    const nodes = nodesOf(merge, frame, mask, width, height, grid);
+    tell(values, told, nodes, grid);
+    nodes.inMask.forEach((v, n) => {
+      if (!v || !Number.isNaN(nodes.apart[0][n]!) || nodes.untold[n]) isEmpty[n] = 0;
+    });
   }
   if (!told.includes(1)) return null;
-  fill(
-    values,
-    inMask.map((v, n) => (v && !known[n] && !untold[n] ? 1 : 0)),
-    told,
-    grid,
-  );
+  fill(values, isEmpty, told, grid);
   return { columns, rows, levels: LEVELS, values: Array.from(values, (v) => Number(v.toFixed(4))) };
+}
+
+/** Frames with those first that hold most of a mask. */
+function byHeld(frames: readonly (readonly Float32Array[])[], mask: Float32Array): (readonly Float32Array[])[] {
+  const heldBy = new Map(frames.map((frame) => [frame, frame[3]!.reduce((sum, v, i) => sum + (v ? mask[i]! : 0), 0)]));
+  return [...frames].sort((a, b) => heldBy.get(b)! - heldBy.get(a)!);
+}
+
+/**
+ * Adds what a frame tells of the nodes within the mask that nobody has told of yet. What differs by no more than places around the mask do
+ * among themselves is no halo: a moving sea lies otherwise to each exposure everywhere.
+ */
+function tell(values: Float64Array, told: Uint8Array, nodes: Nodes, grid: NodeGrid): void {
+  const { apart, inMask } = nodes;
+  const isKnown = (n: number): boolean => !Number.isNaN(apart[0][n]!);
+  const witnesses = Array.from(inMask.keys()).filter((n) => !inMask[n] && isKnown(n));
+  const usual = usualOf(nodes, witnesses, grid);
+  for (let n = 0; n < inMask.length; n++) {
+    if (!inMask[n] || told[n] || !isKnown(n)) continue;
+    const expected = expectedOf(n, nodes, witnesses, grid);
+    if (!expected) continue;
+    told[n] = 1;
+    const off = expected.map((v, c) => v - apart[c]![n]!);
+    const square = meanSquare(off);
+    const share = square > 0 ? Math.max(0, 1 - usual[placeOf(n, grid)[2]]! / square) : 0;
+    off.forEach((v, c) => (values[3 * n + c] = share * v));
+  }
+}
+
+/** How merge and frame should differ in a node, by places of its colour around the mask; null where too few tell of it. */
+function expectedOf(
+  n: number,
+  { apart, colour }: Nodes,
+  witnesses: readonly number[],
+  grid: NodeGrid,
+): readonly number[] | null {
+  const near = SIGMA_NEAR * Math.max(grid.columns, grid.rows);
+  const [x, y] = placeOf(n, grid);
+  let [sum, r, g, b] = [0, 0, 0, 0];
+  for (const m of witnesses) {
+    if (m === n) continue;
+    const [u, v] = placeOf(m, grid);
+    const unlike = colour.reduce((s, c) => s + (c[m]! - c[n]!) ** 2, 0) / (2 * SIGMA_COLOUR ** 2);
+    const w = Math.exp(-((u - x) ** 2 + (v - y) ** 2) / (2 * near * near) - unlike);
+    sum += w;
+    r += w * apart[0][m]!;
+    g += w * apart[1][m]!;
+    b += w * apart[2][m]!;
+  }
+  return sum < LEAST_WITNESSES ? null : [r / sum, g / sum, b / sum];
+}
+
+/** By how much, as a square by level, witnesses differ from what others of them tell: their median. */
+function usualOf(nodes: Nodes, witnesses: readonly number[], grid: NodeGrid): number[] {
+  const byLevel: number[][] = Array.from({ length: LEVELS }, () => []);
+  for (let k = 0; k < witnesses.length; k += ASKED_EVERY) {
+    const n = witnesses[k]!;
+    const expected = expectedOf(n, nodes, witnesses, grid);
+    if (expected) byLevel[placeOf(n, grid)[2]]!.push(meanSquare(expected.map((v, c) => v - nodes.apart[c]![n]!)));
+  }
+  return byLevel.map((squares) => (squares.length === 0 ? 0 : median(squares)));
+}
+
+function meanSquare(values: readonly number[]): number {
+  return values.reduce((sum, v) => sum + v * v, 0) / values.length;
 }
 
 function placeOf(node: number, { columns, rows }: NodeGrid): [x: number, y: number, level: number] {

@@ -32,7 +32,9 @@ export {
   type StrokeShape,
 } from './shapes';
 export { carryOperation, type Carried, type CarryMerge } from './carry';
+export { tellsTone } from './tellsTone';
 export { fitToneByLight } from './toneByLight';
+export { fitToneWithin } from './toneWithin';
 export { lostCells, type HeldPicture } from './lostCells';
 export { spareCells } from './spareCells';
 export { snapMask } from './snapMask';
@@ -69,6 +71,7 @@ export {
   fittedShape,
   LAYERED_CELLS,
   layeredShape,
+  isOfDetailAlone,
   isOfToneAlone,
   maskGrowth,
   proposeRepair,

@@ -113,14 +113,37 @@ export const EVEN_MARGIN_PX = 96;
 /** An evening ends where it finds nothing to even: its mask may be generous. */
 const EVENED: Mask = { growPx: 12, featherPx: 8 };
 
+/** Convex hull of an outline: what lies between the parts of a halo is under it, too. Source: A. Andrew's monotone chain, IPL 9(5), 1979. */
+function hullOf(points: Polygon): Polygon {
+  const sorted = [...points].sort(([ax, ay], [bx, by]) => ax - bx || ay - by);
+  const half = (list: Polygon): (readonly [number, number])[] => {
+    const out: (readonly [number, number])[] = [];
+    for (const p of list) {
+      while (out.length > 1) {
+        const [a, b] = out.slice(-2) as [readonly [number, number], readonly [number, number]];
+        if ((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0) break;
+        out.pop();
+      }
+      out.push(p);
+    }
+    return out.slice(0, -1);
+  };
+  return [...half(sorted), ...half(sorted.toReversed())];
+}
+
 /** An outline as the mask of an evening. */
 export function evenedShape(points: Polygon): OutlineShape {
-  return { ...fittedShape(points), ...EVENED };
+  return { ...fittedShape(hullOf(points)), ...EVENED };
 }
 
 /** Whether a defect is one of tone alone, so that evening the merge's own tone mends it: its detail is right. */
 export function isOfToneAlone({ defect, kind }: RepairCase): boolean {
   return kind === 'focus-stack' ? false : defect === 'seam' || (kind === 'bracket' && defect === 'halo');
+}
+
+/** Whether a defect is one of detail alone: the merge's tone, seen coarsely, is right where it lies. Stacks are of one tone. */
+export function isOfDetailAlone({ defect, kind }: RepairCase): boolean {
+  return kind !== 'focus-stack' && (defect === 'soft-patch' || defect === 'fringe');
 }
 
 /** Frames that are tried for each finding: those behind the best ones seldom repair what these did not. */
@@ -167,11 +190,8 @@ export function bestFitting(sources: readonly RepairSource[], rimOf: (frame: num
  * @param fitted mask that fits its cause, by frame
  * @returns the repairs in the order in which they are to be tried, each with its result inspected
  */
-export function proposeRepair(
-  polygon: Polygon,
-  fitted: readonly DonorPart[],
-  { defect, kind }: RepairCase,
-): ProposedRepair[] {
+export function proposeRepair(polygon: Polygon, fitted: readonly DonorPart[], of: RepairCase): ProposedRepair[] {
+  const { defect, kind } = of;
   const repairs: ProposedRepair['parts'][] = [
     fitted.map(({ donor, shape, tone }) => ({ donor, shape, ...(tone && { tone }) })),
   ];
@@ -183,7 +203,7 @@ export function proposeRepair(
     repairs.push([{ donor: only.donor, shape: { ...fittedShape(polygon), ...OWN } }]);
   // A merge of exposures bends tones from place to place: no one curve brings an exposure to all of them. A strip along an edge has
   // surroundings on one side only, which tell little of its far end.
-  const isBent = kind === 'bracket' && defect !== 'border';
+  const isBent = (kind === 'bracket' && defect !== 'border') || isOfDetailAlone(of);
   const tones = kind === 'focus-stack' ? [false] : isBent ? [true, false] : [false, true];
   return repairs
     .filter((parts) => parts.length > 0)

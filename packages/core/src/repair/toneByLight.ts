@@ -2,7 +2,7 @@
 // to place, so that what is to be added to a light thing is not what is to be added to the dark one beside it.
 import { requireLength } from '../checks';
 import { LUMA_WEIGHTS, type Region } from '../image';
-import type { ToneField } from './toneField';
+import { nodeBetween, type ToneField } from './toneField';
 
 /** Nodes along each side, and levels of the donor's lightness: contrast changes slower over a picture than tone does. */
 const [MOST_NODES, NODE_PX, LEVELS] = [8, 24, 9];
@@ -60,9 +60,9 @@ function gather(
   for (let i = 0; i < mask.length; i++) {
     if (mask[i]! > 0 || !valid[i]) continue;
     const luma = LUMA_WEIGHTS[0] * r[i]! + LUMA_WEIGHTS[1] * g[i]! + LUMA_WEIGHTS[2] * b[i]!;
-    const [l, fl] = between(luma * (LEVELS - 1), LEVELS);
-    const [x, fx] = between((((i % width) + 0.5) * columns) / width - 0.5, columns);
-    const [y, fy] = between(((Math.floor(i / width) + 0.5) * rows) / height - 0.5, rows);
+    const [l, fl] = nodeBetween(luma * (LEVELS - 1), LEVELS);
+    const [x, fx] = nodeBetween((((i % width) + 0.5) * columns) / width - 0.5, columns);
+    const [y, fy] = nodeBetween(((Math.floor(i / width) + 0.5) * rows) / height - 0.5, rows);
     for (let corner = 0; corner < 8; corner++) {
       const [u, v, k] = [corner & 1, (corner >> 1) & 1, corner >> 2];
       const w = (u ? fx : 1 - fx) * (v ? fy : 1 - fy) * (k ? fl : 1 - fl);
@@ -75,13 +75,6 @@ function gather(
     }
   }
   return { sums, weights };
-}
-
-/** The node before a place, and how far on to the next it lies, 0..1; outermost nodes hold beyond. */
-function between(at: number, nodes: number): readonly [number, number] {
-  const v = Math.min(nodes - 1, Math.max(0, at));
-  const node = Math.min(nodes - 2, Math.floor(v));
-  return [node, v - node];
 }
 
 /** Gauss–Seidel sweeps: each node is what its px tell, and the mean of the nodes around it as far as they tell little. */

@@ -111,9 +111,17 @@ function nodesFor(count: number, ratio: number): number {
   return Math.max(2, Math.min(MOST_KEPT_NODES, Math.round(count * ratio)));
 }
 
-/** The node before a place, and how far on to the next it lies, 0..1; outermost values hold beyond. */
+/** The node before a place within a box, and how far on to the next it lies. */
 function nodeAt(at: number, from: number, length: number, nodes: number): readonly [number, number] {
-  const v = Math.min(nodes - 1, Math.max(0, ((at - from) / length) * nodes - 0.5));
+  return nodeBetween(((at - from) / length) * nodes - 0.5, nodes);
+}
+
+/**
+ * The node before a place, and how far on to the next it lies, 0..1; the outermost nodes hold beyond.
+ * @param at place, in nodes from the first
+ */
+export function nodeBetween(at: number, nodes: number): readonly [number, number] {
+  const v = Math.min(nodes - 1, Math.max(0, at));
   const node = Math.min(nodes - 2, Math.floor(v));
   return [node, v - node];
 }

@@ -20,6 +20,7 @@ import {
   partsOfMask,
   renderRepair,
   rimOf,
+  tellsTone,
   shapeRegion,
   type ChosenFrames,
   type DonorPart,
@@ -64,13 +65,13 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     : chosenIn({ ...request, source }, region, inside);
   const grid = { width: across, height: down, x: region.x, y: region.y };
   const nearSide = source === 'first' || source === 'last' ? source : null;
-  const whole = partsOfMask(new Uint8Array(across * down).fill(1), chosen.frames, across, down, nearSide);
+  const whole = partsOfMask(new Uint8Array(across * down).fill(1), chosen.frames, across, down, { nearSide });
   const layer = whole.map(({ donor, points }): OperationPart => {
     const shape = outline(outlineInMerge(points, box, scale), isSingle ? AROUND_PX : nearSide ? 0 : OVERLAP_PX);
     const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);
     return { donor, shape, ...(tone && { tone }) };
   });
-  const { mask, rim } = kernels.scope(() => {
+  const { mask, rim, open } = kernels.scope(() => {
     const viewsOf = (planes: KernelPlanes, count: number): Float32Array[] =>
       Array.from({ length: count }, (_, c) => planeView(kernels, planes, c));
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
@@ -78,7 +79,12 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     if (facts.kind !== 'focus-stack') {
       const near = new Float32Array(region.width * region.height);
       layShape(near, region, outline(polygon, reach * CELL_PX), scale);
-      const tone = fitToneField(viewsOf(merge, 3), viewsOf(shown, 4), near, region);
+      const colours = viewsOf(shown, 3);
+      const told =
+        isExposure && source < scene.frames.length
+          ? tellsTone(viewsOf(merge, 3), viewsOf(shown, 4), heldRanges(frames[source]!.tone))
+          : planeView(kernels, shown, 3);
+      const tone = fitToneField(viewsOf(merge, 3), [...colours, told], near, region);
       const field = { x: box.x, y: box.y, width: region.width * scale, height: region.height * scale };
       if (tone) addToneField(kernels, shown, region, tone, field, scale);
     }
@@ -91,10 +97,10 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     });
     const start = Array.from(inside.keys()).filter((i) => inside[i] && !lost?.[i]);
     const fitted = fitMask(alike, start, request);
-    return { mask: fitted, rim: isExposure ? rimOf(alike, fitted) : null };
+    return { mask: fitted, rim: isExposure ? rimOf(alike, fitted) : null, open: lost ?? undefined };
   });
   const wide = nearSide ? dilate({ width: across, height: down, data: mask }, LAYERED_CELLS).data : mask;
-  return partsOfMask(wide, chosen.frames, across, down, nearSide).map(({ donor, points }): DonorPart => {
+  return partsOfMask(wide, chosen.frames, across, down, { nearSide, open }).map(({ donor, points }): DonorPart => {
     const drawn = outlineInMerge(points, box, scale);
     const shape = nearSide ? layeredShape(drawn) : fittedShape(drawn);
     const tone = liftedTone(shapeRegion(shape), donor, chosen, grid);

@@ -1,14 +1,18 @@
 // Tasks `toneField` and `evenField`: what brings a donor's tone, or the merge's own, to what surrounds a mask.
 import type { AlignedFrame } from '@blendrak/core/frame';
+import { heldRanges } from '@blendrak/core/cells';
 import { evaluateTone, type Region } from '@blendrak/core/image';
 import { planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
+  addToneField,
   fieldBox,
   fitEvening,
   fitToneByLight,
   fitToneField,
+  fitToneWithin,
   layShape,
   renderRepair,
+  tellsTone,
   shapeRegion,
   warpSource,
 } from '@blendrak/core/repair';
@@ -28,11 +32,13 @@ export function toneFieldTask({
   apart = [],
   marginPx = 0,
   byLight = false,
+  within = false,
 }: TaskRequest<'toneField'>): TaskResponse<'toneField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = donorFrames(scene);
-  const { region, scale } = reduced(fieldBox(shapeRegion(shape), marginPx));
+  const touched = shapeRegion(shape);
+  const { region, scale } = reduced(fieldBox(touched, marginPx));
   return kernels.scope(() => {
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
     const from = donor === null ? base : frames[donor]!;
@@ -41,31 +47,48 @@ export function toneFieldTask({
     layShape(mask, region, shape, scale);
     const wrong = areaOf(apart, region, scale);
     const isIn = insideOf(base.source, region, scale);
-    const valid = planeView(kernels, source, 3).map((v, i) => (wrong[i] || !isIn(i) ? 0 : v));
+    // Exposures are clipped where the merge need not be.
+    const isExposure = byLight && donor !== null && donor < scene.frames.length;
+    const told = isExposure
+      ? tellsTone(views(merge, 3), views(source, 4), heldRanges(from.tone))
+      : planeView(kernels, source, 3);
+    const valid = told.map((v, i) => (wrong[i] || !isIn(i) ? 0 : v));
     const fit = byLight ? fitToneByLight : fitToneField;
-    const field = fit(views(merge, 3), [...views(source, 3), valid], mask, region);
-    return field && { ...field, ...(marginPx > 0 && { marginPx }) };
+    const around = fit(views(merge, 3), [...views(source, 3), valid], mask, region);
+    if (!around) return null;
+    const field = { ...around, ...(marginPx > 0 && { marginPx }) };
+    if (!within) return field;
+    addToneField(kernels, source, region, field, touched, scale);
+    return fitToneWithin(views(merge, 3), [...views(source, 3), valid], field, region);
   });
 }
 
 /** Encoded values of a file beyond which it holds nothing. */
 const HELD = [0.012, 0.97] as const;
 
-export function evenFieldTask({ scene, donor, shape, marginPx }: TaskRequest<'evenField'>): TaskResponse<'evenField'> {
+export function evenFieldTask({ scene, donors, shape, marginPx }: TaskRequest<'evenField'>): TaskResponse<'evenField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = donorFrames(scene);
-  const frame = frames[donor]!;
   const { region, scale } = reduced(fieldBox(shapeRegion(shape), marginPx));
+  const isIn = insideOf(base.source, region, scale);
+  const mask = new Float32Array(region.width * region.height);
+  layShape(mask, region, shape, scale);
+  // Exposures differ from the merge each in its own way: each tells of places for itself, and of nothing where it is burnt or black.
+  const shown = donors.map((donor) =>
+    kernels.scope(() => {
+      const planes = views(warpSource(kernels, frames[donor]!, undefined, region, scale), 4).map((plane) =>
+        plane.slice(),
+      );
+      return [
+        ...planes.slice(0, 3),
+        planes[3]!.map((v, i) => (v && isIn(i) && holds(frames[donor]!, i, planes) ? 1 : 0)),
+      ];
+    }),
+  );
   return kernels.scope(() => {
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
-    const mask = new Float32Array(region.width * region.height);
-    layShape(mask, region, shape, scale);
-    const isIn = insideOf(base.source, region, scale);
-    const planes = views(warpSource(kernels, frame, undefined, region, scale), 4);
-    // Exposures differ from the merge each in its own way: one tells of all of the place, and of nothing where it is burnt or black.
-    const told = planes[3]!.map((v, i) => (v && isIn(i) && holds(frame, i, planes) ? 1 : 0));
-    const field = fitEvening(views(merge, 3), [...planes.slice(0, 3), told], mask, region);
+    const field = fitEvening(views(merge, 3), shown, mask, region);
     return field && { ...field, marginPx };
   });
 }

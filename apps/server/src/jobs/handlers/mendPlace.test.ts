@@ -30,12 +30,12 @@ describe('a place that is mended', () => {
       ...{ kind: 'outline', growPx: 0, featherPx: 4, strength: 1 },
       points: [[200, 150], [280, 150], [280, 210], [200, 210]], // prettier-ignore
     };
-    const field = evenFieldTask({ scene: scene([], [base]), donor: 0, shape: outline, marginPx: 64 })!;
+    const field = evenFieldTask({ scene: scene([], [base]), donors: [0], shape: outline, marginPx: 64 })!;
     expect(Math.max(...field.values.map(Math.abs))).toBeLessThan(0.004);
     const lighter = { ...{ columns: 2, rows: 2 }, values: new Array<number>(12).fill(0.06) };
     const wrong = { ...outline, points: [[215, 160], [265, 160], [265, 200], [215, 200]] as const, featherPx: 0 }; // prettier-ignore
     const act = { donor: null, shape: wrong, tone: lighter };
-    const evened = evenFieldTask({ scene: scene([act], [base]), donor: 0, shape: outline, marginPx: 64 })!;
+    const evened = evenFieldTask({ scene: scene([act], [base]), donors: [0], shape: outline, marginPx: 64 })!;
     // What was added is taken away again: in the middle of the mask, at the levels that stand there.
     expect(Math.min(...evened.values)).toBeGreaterThan(-0.075);
     expect(Math.min(...evened.values)).toBeLessThan(-0.05);

@@ -63,8 +63,11 @@ export interface InspectTasks {
     { scene: InspectionScene; operation: Operation; reachPx: number; mostPx: number },
     { values: Uint8Array; region: Region; strength: number } | 'too large',
   ];
-  /** What evens the merge's own tone within a mask, told by a frame; null where nothing around tells of it. */
-  readonly evenField: [{ scene: InspectionScene; donor: number; shape: MaskShape; marginPx: number }, ToneField | null];
+  /** What evens the merge's own tone within a mask, told by one frame or several; null where nothing around tells of it. */
+  readonly evenField: [
+    { scene: InspectionScene; donors: readonly number[]; shape: MaskShape; marginPx: number },
+    ToneField | null,
+  ];
   /** What brings a donor's tone to what surrounds a mask; null where nothing there can be compared. */
   readonly toneField: [
     {
@@ -78,6 +81,8 @@ export interface InspectTasks {
       marginPx?: number;
       /** Whether tones are compared by lightness, too: a merge of exposures bends them from place to place. Default not. */
       byLight?: boolean;
+      /** Whether the merge's tone is right under the mask, too: what is wrong there is detail alone. Default not. */
+      within?: boolean;
     },
     ToneField | null,
   ];

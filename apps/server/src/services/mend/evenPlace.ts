@@ -17,7 +17,7 @@ export async function evenPlace(
   const { scene, donorNames } = merges.painted(mergeId);
   const name = frameNameOf({ donorNames }, donor);
   const shape = evenedShape(polygon);
-  const tone = await quick.run('evenField', { scene, donor, shape, marginPx: EVEN_MARGIN_PX });
+  const tone = await quick.run('evenField', { scene, donors: [donor], shape, marginPx: EVEN_MARGIN_PX });
   if (!tone)
     throw new RequestError(
       409,
