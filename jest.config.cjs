@@ -18,7 +18,10 @@ module.exports = {
   testPathIgnorePatterns: ['/node_modules/', '/dist/'],
   transform: {
     '^.+\\.sql$': '<rootDir>/scripts/sqlTransform.cjs',
-    'node_modules/p-map/.+\\.js$': ['@swc/jest', { jsc: { target: 'es2022' }, module: { type: 'commonjs' } }],
+    'node_modules/(?:p-map|d3-polygon)/.+\\.m?js$': [
+      '@swc/jest',
+      { jsc: { target: 'es2022' }, module: { type: 'commonjs' } },
+    ],
     '^.+\\.tsx?$': [
       '@swc/jest',
       {
@@ -45,8 +48,8 @@ module.exports = {
     'Map',
   ],
   // Packages that come as modules only.
-  transformIgnorePatterns: ['/node_modules/(?!p-map/)'],
-  moduleFileExtensions: ['ts', 'tsx', 'js', 'cjs', 'json', 'sql'],
+  transformIgnorePatterns: ['/node_modules/(?!(?:p-map|d3-polygon)/)'],
+  moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'cjs', 'json', 'sql'],
   maxWorkers: 2,
   // Worker pools keep their threads warm on purpose; they end with the process.
   forceExit: true,

@@ -12,6 +12,7 @@ import {
   evenedShape,
   fieldOver,
   fittedShape,
+  haloShape,
   isOfDetailAlone,
   isOfToneAlone,
   judgeRepair,
@@ -92,7 +93,7 @@ export function closes({ repair, rest }: Pick<TriedRepair, 'repair' | 'rest'>): 
  * @param scene the merge and its frames; operations that act already come first
  * @param onTried is told of each finding as soon as it is settled
  * Cost: per donor that is tried one comparison of the place and two to three inspections of it, up to five where frames differ in tone;
- * exposures are all compared before one is tried.
+ * exposures are all compared before one is tried, and all read for an evening.
  */
 export async function repairMerge(
   scene: InspectionScene,
@@ -270,7 +271,7 @@ async function filled(
   return { donor: null, shape, shift, ...(tone && { tone }) };
 }
 
-/** Ways to even the tone of a finding that is one of tone alone, told by the frame that its mask was fitted to. */
+/** Ways to even the tone of a finding that is one of tone alone, told by the frame that its mask was fitted to, and in brackets by all. */
 function evenings(
   { id, polygon }: ToRepair,
   fitted: readonly DonorPart[],
@@ -282,7 +283,7 @@ function evenings(
   if (!only || others.length > 0 || !isOfToneAlone(of)) return [];
   const { donor, shape: mask } = only;
   const even = async (): Promise<OperationPart | null> => {
-    const shape = evenedShape(mask.points);
+    const shape = of.defect === 'halo' ? haloShape(mask.points) : evenedShape(mask.points);
     const donors = of.kind === 'bracket' ? [...scene.frames.keys()] : [donor];
     const tone = await run('evenField', { scene, donors, shape, marginPx: EVEN_MARGIN_PX }, signal);
     return tone && { donor: null, shape, tone };

@@ -130,6 +130,21 @@ describe('partsOfMask', () => {
     expect(covered.every((v) => v === 1)).toBe(true);
   });
 
+  it('holes are filled, but for those that must not be covered', () => {
+    const hole = (x: number, y: number): boolean => x >= 20 && x < 26 && y >= 8 && y < 14;
+    const holed = mask.map((v, i) => (v && !hole(i % across, Math.floor(i / across)) ? 1 : 0));
+    const chosen = new Uint8Array(mask.length).fill(3);
+    const count = (open?: Uint8Array): number => {
+      const [only, ...others] = partsOfMask(holed, chosen, across, down, { open });
+      expect(others).toEqual([]);
+      const corners = only!.points.map(([x, y]) => [x / across, y / down] as const);
+      return paintArea([{ kind: 'polygon', corners }], across, down).data.reduce((sum, v) => sum + v, 0);
+    };
+    const inMask = mask.reduce((sum, v) => sum + v, 0);
+    expect(count()).toBe(inMask);
+    expect(count(new Uint8Array(mask.length).fill(1))).toBe(inMask - 36);
+  });
+
   it('leaves out what no frame covers', () => {
     expect(partsOfMask(mask, new Uint8Array(mask.length).fill(255), across, down)).toEqual([]);
   });

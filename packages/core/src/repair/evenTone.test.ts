@@ -136,3 +136,39 @@ it('what the exposure is burnt in stays as it is, however bright the halo beside
     expect(rms(out, beside)).toBeLessThan(0.5 * rms(merge, beside));
   });
 });
+
+it('either side of an edge is evened by the exposure that holds it', () => {
+  const dip = plane((x, y) => (isOpen(x, y) && x >= 96 ? -0.06 : 0));
+  // The opening goes on to the picture's edge: there it is as it should be.
+  const isLight = (x: number, y: number): boolean => isOpen(x, y) || y >= 124;
+  const whole = plane((x, y) => (isLight(x, y) ? 0.75 : 0.3));
+  const merge = whole.map((v, i) => v + halo[i]! + dip[i]!);
+  const other = whole.map((v) => 0.9 * v + 0.02);
+  const holding = (light: boolean): Float32Array[] => [
+    ...[other, other, other],
+    plane((x, y) => (isLight(x, y) === light ? 1 : 0)),
+  ];
+  const off = (frames: Float32Array[][], light: boolean): number => {
+    const tone = fitEvening([merge, merge, merge], frames, mask, { width: W, height: H });
+    const base = frameOf(kernels, { width: W, height: H, data: merge });
+    const operations = tone ? [{ donor: null, shape: WHOLE, tone }] : [];
+    return kernels.scope(() => {
+      const out = planeView(
+        kernels,
+        renderRepair(kernels, base, [], operations, { x: 0, y: 0, width: W, height: H }),
+        0,
+      );
+      return Math.sqrt(
+        out.reduce((s, v, i) => s + (isOpen(i % W, Math.floor(i / W)) === light ? (v - whole[i]!) ** 2 : 0), 0),
+      );
+    });
+  };
+  const [dark, bright] = [holding(false), holding(true)];
+  for (const [light, own, others] of [
+    [true, bright, dark],
+    [false, dark, bright],
+  ] as const) {
+    expect(off([own, others], light)).toBeLessThan(0.5 * off([], light));
+    expect(off([others], light)).toBeGreaterThan(0.9 * off([], light));
+  }
+});

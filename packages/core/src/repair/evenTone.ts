@@ -73,6 +73,8 @@ export function fitEvening(
     nodes.inMask.forEach((v, n) => {
       if (!v || !Number.isNaN(nodes.apart[0][n]!) || nodes.untold[n]) isEmpty[n] = 0;
     });
+    // What is left lies outside the mask or holds no px of the merge: no other frame tells more.
+    if (nodes.inMask.every((v, n) => !v || told[n] || isEmpty[n])) break;
   }
   if (!told.includes(1)) return null;
   fill(values, isEmpty, told, grid);

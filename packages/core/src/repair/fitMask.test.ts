@@ -2,7 +2,9 @@
 import {
   bestFitting,
   fitMask,
+  evenedShape,
   fittedShape,
+  haloShape,
   layeredShape,
   likenessOf,
   maskGrowth,
@@ -204,4 +206,15 @@ describe('what is tried for a finding', () => {
     expect([20, 60, 400].map((side) => reach('clipping', side))).toEqual([6, 12, 20]);
     expect(maskGrowth(square(20), { defect: 'soft-patch', ...stack }).leastGain).toBeGreaterThan(0);
   });
+});
+
+it('the mask of a halo reaches over what lies between its parts, and no further', () => {
+  // Beside and below a window.
+  const parts = [[100, 20], [130, 20], [130, 120], [10, 120], [10, 90], [100, 90]] as const; // prettier-ignore
+  const { points, ...rest } = haloShape(parts);
+  const { points: own, ...as } = evenedShape(parts);
+  expect(own).toEqual(parts);
+  expect(rest).toEqual(as);
+  expect(points).toHaveLength(5);
+  expect(points).toEqual(expect.arrayContaining(parts.filter(([x, y]) => !(x === 100 && y === 90))));
 });

@@ -1,4 +1,6 @@
-// Outlines with holes: one line that goes around a piece, and through slits of no width around what is left open in it.
+// Outlines with holes: one line that goes around a piece, and through slits of no width around what is left open in it. A mask in parts
+// (`withoutHoles`) would do where parts have tones of their own; one that is matched to its surroundings has to stay one, as a part would be
+// matched to another that is not mended yet.
 import { findComponents, outlineOf, type Component } from '../image';
 
 type Point = readonly [x: number, y: number];

@@ -68,6 +68,7 @@ export {
   bestFitting,
   EVEN_MARGIN_PX,
   evenedShape,
+  haloShape,
   fittedShape,
   LAYERED_CELLS,
   layeredShape,

@@ -1,4 +1,5 @@
 // From a finding to the repairs that may close it: masks over one of its donors, the likeliest first.
+import { polygonHull } from 'd3-polygon';
 import type { NearSide } from '../defocus';
 import type { Defect, MergeKind } from '../inspect';
 import { polygonArea } from '../image';
@@ -113,27 +114,14 @@ export const EVEN_MARGIN_PX = 96;
 /** An evening ends where it finds nothing to even: its mask may be generous. */
 const EVENED: Mask = { growPx: 12, featherPx: 8 };
 
-/** Convex hull of an outline: what lies between the parts of a halo is under it, too. Source: A. Andrew's monotone chain, IPL 9(5), 1979. */
-function hullOf(points: Polygon): Polygon {
-  const sorted = [...points].sort(([ax, ay], [bx, by]) => ax - bx || ay - by);
-  const half = (list: Polygon): (readonly [number, number])[] => {
-    const out: (readonly [number, number])[] = [];
-    for (const p of list) {
-      while (out.length > 1) {
-        const [a, b] = out.slice(-2) as [readonly [number, number], readonly [number, number]];
-        if ((b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0) break;
-        out.pop();
-      }
-      out.push(p);
-    }
-    return out.slice(0, -1);
-  };
-  return [...half(sorted), ...half(sorted.toReversed())];
-}
-
 /** An outline as the mask of an evening. */
 export function evenedShape(points: Polygon): OutlineShape {
-  return { ...fittedShape(hullOf(points)), ...EVENED };
+  return { ...fittedShape(points), ...EVENED };
+}
+
+/** The mask by which a halo is evened: thin things between its parts, bars before a window, lie in it as well, and seldom are found. */
+export function haloShape(points: Polygon): OutlineShape {
+  return evenedShape(polygonHull(points.map(([x, y]) => [x, y])) ?? points);
 }
 
 /** Whether a defect is one of tone alone, so that evening the merge's own tone mends it: its detail is right. */

@@ -20,7 +20,6 @@ import {
   partsOfMask,
   renderRepair,
   rimOf,
-  tellsTone,
   shapeRegion,
   type ChosenFrames,
   type DonorPart,
@@ -34,6 +33,7 @@ import type { TaskRequest, TaskResponse } from '../protocol';
 import { donorFrames, placedFrame, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
 import { readCells } from './inspectRegions';
+import { toldTones } from './toldTones';
 
 /** Longer side at which a single frame is compared, px. */
 const LONG_SIDE = 1200;
@@ -79,12 +79,8 @@ export function fitMaskTask(request: TaskRequest<'fitMask'>): TaskResponse<'fitM
     if (facts.kind !== 'focus-stack') {
       const near = new Float32Array(region.width * region.height);
       layShape(near, region, outline(polygon, reach * CELL_PX), scale);
-      const colours = viewsOf(shown, 3);
-      const told =
-        isExposure && source < scene.frames.length
-          ? tellsTone(viewsOf(merge, 3), viewsOf(shown, 4), heldRanges(frames[source]!.tone))
-          : planeView(kernels, shown, 3);
-      const tone = fitToneField(viewsOf(merge, 3), [...colours, told], near, region);
+      const told = toldTones(merge, shown, isExposure && source < scene.frames.length ? frames[source]! : null);
+      const tone = fitToneField(viewsOf(merge, 3), [...viewsOf(shown, 3), told], near, region);
       const field = { x: box.x, y: box.y, width: region.width * scale, height: region.height * scale };
       if (tone) addToneField(kernels, shown, region, tone, field, scale);
     }

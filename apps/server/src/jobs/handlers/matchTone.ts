@@ -1,7 +1,6 @@
 // Tasks `toneField` and `evenField`: what brings a donor's tone, or the merge's own, to what surrounds a mask.
-import type { AlignedFrame } from '@blendrak/core/frame';
 import { heldRanges } from '@blendrak/core/cells';
-import { evaluateTone, type Region } from '@blendrak/core/image';
+import type { Region } from '@blendrak/core/image';
 import { planeView, type KernelPlanes } from '@blendrak/core/kernels';
 import {
   addToneField,
@@ -12,7 +11,6 @@ import {
   fitToneWithin,
   layShape,
   renderRepair,
-  tellsTone,
   shapeRegion,
   warpSource,
 } from '@blendrak/core/repair';
@@ -20,6 +18,7 @@ import { threadKernels } from '../kernelHost';
 import type { TaskRequest, TaskResponse } from '../protocol';
 import { donorFrames, plainFrame } from '../sources';
 import { areaOf } from './areaOf';
+import { toldTones } from './toldTones';
 
 /** Longer side at which tones are compared, px: they change slowly. */
 const LONG_SIDE = 320;
@@ -47,11 +46,8 @@ export function toneFieldTask({
     layShape(mask, region, shape, scale);
     const wrong = areaOf(apart, region, scale);
     const isIn = insideOf(base.source, region, scale);
-    // Exposures are clipped where the merge need not be.
     const isExposure = byLight && donor !== null && donor < scene.frames.length;
-    const told = isExposure
-      ? tellsTone(views(merge, 3), views(source, 4), heldRanges(from.tone))
-      : planeView(kernels, source, 3);
+    const told = toldTones(merge, source, isExposure ? from : null);
     const valid = told.map((v, i) => (wrong[i] || !isIn(i) ? 0 : v));
     const fit = byLight ? fitToneByLight : fitToneField;
     const around = fit(views(merge, 3), [...views(source, 3), valid], mask, region);
@@ -62,9 +58,6 @@ export function toneFieldTask({
     return fitToneWithin(views(merge, 3), [...views(source, 3), valid], field, region);
   });
 }
-
-/** Encoded values of a file beyond which it holds nothing. */
-const HELD = [0.012, 0.97] as const;
 
 export function evenFieldTask({ scene, donors, shape, marginPx }: TaskRequest<'evenField'>): TaskResponse<'evenField'> {
   const kernels = threadKernels();
@@ -77,13 +70,10 @@ export function evenFieldTask({ scene, donors, shape, marginPx }: TaskRequest<'e
   // Exposures differ from the merge each in its own way: each tells of places for itself, and of nothing where it is burnt or black.
   const shown = donors.map((donor) =>
     kernels.scope(() => {
-      const planes = views(warpSource(kernels, frames[donor]!, undefined, region, scale), 4).map((plane) =>
-        plane.slice(),
-      );
-      return [
-        ...planes.slice(0, 3),
-        planes[3]!.map((v, i) => (v && isIn(i) && holds(frames[donor]!, i, planes) ? 1 : 0)),
-      ];
+      const planes = views(warpSource(kernels, frames[donor]!, undefined, region, scale), 4).map((v) => v.slice());
+      const ranges = heldRanges(frames[donor]!.tone);
+      const held = planes[3]!.map((v, i) => (v && isIn(i) && holds(ranges, i, planes) ? 1 : 0));
+      return [...planes.slice(0, 3), held];
     }),
   );
   return kernels.scope(() => {
@@ -94,10 +84,8 @@ export function evenFieldTask({ scene, donors, shape, marginPx }: TaskRequest<'e
 }
 
 /** Whether a frame is neither burnt nor black at a px in any channel: else it has no colour to compare. */
-function holds({ tone }: AlignedFrame, i: number, planes: Float32Array[]): boolean {
-  return tone.every(
-    (curve, c) => planes[c]![i]! > evaluateTone(curve, HELD[0]) && planes[c]![i]! < evaluateTone(curve, HELD[1]),
-  );
+function holds(ranges: ReturnType<typeof heldRanges>, i: number, planes: readonly Float32Array[]): boolean {
+  return ranges.every(([black, white], c) => planes[c]![i]! > black && planes[c]![i]! < white);
 }
 
 /** A box on the size at which tones are compared. */
