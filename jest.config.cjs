@@ -4,6 +4,8 @@
 process.env.BLENDRAK_KERNELS = `${__dirname}/packages/core/build/kernels.wasm`;
 process.env.BLENDRAK_WORKER = `${__dirname}/apps/server/dist/worker.js`;
 process.env.BLENDRAK_NICENESS = 'off';
+// Two test files run at a time: more threads than cores would only read the same code once more each.
+process.env.BLENDRAK_THREADS = '1';
 process.env.BLENDRAK_CONDUCTOR = `${__dirname}/apps/server/dist/conductor.js`;
 process.env.BLENDRAK_CAMERA = `${__dirname}/apps/server/dist/cameraWorker.js`;
 

@@ -1,10 +1,10 @@
 // Worker threads for heavy work. Two kinds: for long jobs, which give way, and for what a person is waiting for.
-import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { InputError } from '../codecs';
 import { workerArguments } from '../shared/workerArguments';
 import { valueOf, type Answer } from './answer';
+import { longWorkThreads } from './longWorkThreads';
 import type { RunTask, TaskName } from './protocol';
 
 export interface Pool {
@@ -14,7 +14,7 @@ export interface Pool {
 }
 
 export interface PoolOptions {
-  /** Default: one per core, 4 at most (memory grows with each). */
+  /** Default: as many as long work is given. */
   readonly threads?: number;
   /** How far its threads give way to others; default: not at all. */
   readonly niceness?: number;
@@ -29,7 +29,7 @@ export const NICENESS = { interactive: 3, background: 10 } as const;
 const READ_LIMIT_S = 1800;
 const READING: ReadonlySet<TaskName> = new Set<TaskName>(['store', 'summarise', 'expand']);
 
-export function openPool({ threads = Math.min(4, availableParallelism()), niceness = 0 }: PoolOptions = {}): Pool {
+export function openPool({ threads = longWorkThreads(), niceness = 0 }: PoolOptions = {}): Pool {
   const piscina = new Piscina({
     // Beside the bundle; tests, which run from source, name the built worker.
     filename: process.env['BLENDRAK_WORKER'] ?? fileURLToPath(new URL('./worker.js', import.meta.url)),

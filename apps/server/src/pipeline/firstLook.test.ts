@@ -9,7 +9,7 @@ import type { StepContext } from './types';
 const H = 320;
 const PATCH = { x: 600, y: 40, width: 420, height: 220 };
 const { path, clean } = temporaryFolder();
-const pool = openPool({ threads: 2 });
+const pool = openPool();
 afterAll(async () => {
   await pool.close();
   clean();

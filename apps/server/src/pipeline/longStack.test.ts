@@ -11,7 +11,7 @@ const FRAMES = 255;
 const W = 192;
 const H = 160;
 const { path, clean } = temporaryFolder();
-const pool = openPool({ threads: 2 });
+const pool = openPool();
 afterAll(async () => {
   await pool.close();
   clean();

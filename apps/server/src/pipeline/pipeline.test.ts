@@ -35,7 +35,7 @@ import {
 const W = 480;
 const H = 384;
 const { path: folder, clean } = temporaryFolder();
-const pool = openPool({ threads: 2 });
+const pool = openPool();
 const context: StepContext = { run: pool.run, parallel: 2, onProgress: () => undefined };
 afterAll(async () => {
   await pool.close();

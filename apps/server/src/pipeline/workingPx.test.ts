@@ -13,7 +13,7 @@ const [W, H] = [1664, 448];
 const PATCH = { x: 800, y: 152, width: 176, height: 136 };
 const EVEN_FROM = 1250;
 const { path, clean } = temporaryFolder();
-const pool = openPool({ threads: 2 });
+const pool = openPool();
 afterAll(async () => {
   await pool.close();
   clean();

@@ -23,7 +23,7 @@ export function localServices(folder: string): Services {
     storage,
     events: makeEvents(),
     merges: makeMerges(storage),
-    pool: openConductor(2),
+    pool: openConductor(),
     quick: openPool({ threads: 1 }),
     roots: [realpathSync(tmpdir())],
     log: pino({ level: 'silent' }),

@@ -34,12 +34,12 @@ export interface ShootingRange extends ShotSets {
 export function shootingRange(): ShootingRange {
   const { path: root, clean } = temporaryFolder();
   const camera = openCamera();
-  const pool = openPool({ threads: 2 });
+  const pool = openPool();
   afterAll(async () => {
     await Promise.all([camera.close(), pool.close()]);
     clean();
   });
-  const steps = (): StepContext => ({ run: pool.run, parallel: 2, onProgress: () => undefined });
+  const steps = (): StepContext => ({ run: pool.run, parallel: pool.threads, onProgress: () => undefined });
   return { ...shotSets(root, camera, pool), root, camera, pool, steps };
 }
 

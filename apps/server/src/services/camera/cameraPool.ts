@@ -1,6 +1,7 @@
 // The threads of the simulated camera.
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
+import { longWorkThreads } from '../../jobs';
 import { workerArguments } from '../../shared/workerArguments';
 import type { CameraTasks } from './cameraWorker';
 
@@ -14,8 +15,8 @@ export interface CameraPool {
   close(): Promise<void>;
 }
 
-/** Two threads by default: the camera must leave room for the rest on a small machine. */
-export function openCamera(threads = 2): CameraPool {
+/** Two threads at most by default: the camera must leave room for the rest on a small machine. */
+export function openCamera(threads = Math.min(2, longWorkThreads())): CameraPool {
   const pool = new Piscina({
     // Tests run from the sources: they name the built worker by BLENDRAK_CAMERA.
     filename: process.env['BLENDRAK_CAMERA'] ?? fileURLToPath(new URL('./cameraWorker.js', import.meta.url)),

@@ -1,9 +1,8 @@
 // The conductor as the server sees it: a pool for long work that also carries out whole pieces of it.
-import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { CardOrder, ShootOrder } from '@blendrak/contract';
-import { valueOf, type Pool, type RunTask } from '../../jobs';
+import { longWorkThreads, valueOf, type Pool, type RunTask } from '../../jobs';
 import type { OnFirst, PlacedMerge, PlaceOrder } from '../../pipeline';
 import type { Card, CardTruth } from '../camera';
 import type { MadeMerge, MergeOrder } from '../make/mergeOrder';
@@ -30,8 +29,8 @@ interface Waiting extends Tell {
   readonly fail: (error: unknown) => void;
 }
 
-/** @param threads of its pool; default: one per core, 4 at most (memory grows with each) */
-export function openConductor(threads = Math.min(4, availableParallelism())): Conductor {
+/** @param threads of its pool; default: as many as long work is given */
+export function openConductor(threads = longWorkThreads()): Conductor {
   const waiting = new Map<number, Waiting>();
   let thread: Worker | null = null;
   let count = 0;
