@@ -20,5 +20,7 @@ it('are as many as is said', () => {
 
 it.each(['0', '-1', '1.5', 'many', ''])('“%s” is refused by name', (wanted) => {
   process.env['BLENDRAK_THREADS'] = wanted;
-  expect(longWorkThreads).toThrow(`BLENDRAK_THREADS: "${wanted}" is no number of threads. Accepted: a whole number, 1 or more.`);
+  expect(longWorkThreads).toThrow(
+    `BLENDRAK_THREADS: "${wanted}" is no number of threads. Accepted: a whole number, 1 or more.`,
+  );
 });

@@ -1,6 +1,6 @@
 // The one tone curve that a merge was given, told from places that all its frames show alike: blur is no tone.
 import { badParameter } from '../checks';
-import { median, type ToneCurve } from '../image';
+import { medianOfFirst, type ToneCurve } from '../image';
 import { fitTone, type TonePairs } from './fitTone';
 
 /** Values of R, G and B at the same places; NaN where a picture does not reach. */
@@ -38,16 +38,16 @@ export function fitCommonTone(merge: ColourSamples, frames: readonly ColourSampl
   const spread = new Float32Array(n);
   const bins: number[][] = Array.from({ length: BINS }, () => []);
   const shown: number[] = [];
-  const values: number[] = [];
+  const values = new Float64Array(frames.length);
   for (let i = 0; i < n; i++) {
     shown.length = 0;
     for (let k = 0; k < frames.length; k++) if (!Number.isNaN(frames[k]![1][i]!)) shown.push(k);
     if (shown.length === 0 || Number.isNaN(merge[1][i]!)) continue;
-    values.length = shown.length;
+    const there = values.subarray(0, shown.length);
     for (const c of [0, 1, 2] as const) {
       for (let k = 0; k < shown.length; k++) values[k] = frames[shown[k]!]![c][i]!;
-      source[c][i] = median(values);
-      if (c === 1) spread[i] = Math.max(...values) - Math.min(...values);
+      if (c === 1) spread[i] = Math.max(...there) - Math.min(...there);
+      source[c][i] = medianOfFirst(values, shown.length);
     }
     bins[Math.min(BINS - 1, Math.floor(Math.max(0, source[1][i]!) * BINS))]!.push(i);
   }

@@ -2,7 +2,7 @@
 import { LuDecomposition, Matrix } from 'ml-matrix';
 import { badParameter } from '../checks';
 import type { LocalContrast } from '../frame';
-import { boxSmooth, makePlane, median, type Plane } from '../image';
+import { boxSmooth, makePlane, median, medianOfFirst, type Plane } from '../image';
 import type { ColourSamples } from './fitCommonTone';
 
 /** Box radii that are tried; three boxes of radius r are a Gaussian of σ ≈ √(r² + r). */
@@ -134,19 +134,17 @@ function composite(merge: ColourSamples, frames: readonly ColourSamples[], width
   const n = width * height;
   const planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const;
   const [isShown, isPicture] = [new Uint8Array(n), new Uint8Array(n)];
-  const there: number[] = [];
-  const values: number[] = [];
-  for (let i = 0; i < n; i++) {
-    isPicture[i] = Number.isNaN(merge[1][i]!) ? 0 : 1;
-    there.length = 0;
-    for (let k = 0; k < frames.length; k++) if (!Number.isNaN(frames[k]![1][i]!)) there.push(k);
-    if (there.length > 0) isShown[i] = 1;
-    values.length = there.length;
-    for (const c of [0, 1, 2] as const) {
-      if (there.length > 0) {
-        for (let k = 0; k < there.length; k++) values[k] = frames[there[k]!]![c][i]!;
-        planes[c][i] = median(values);
-      } else if (isPicture[i]) planes[c][i] = merge[c][i]!;
+  const values = new Float64Array(frames.length);
+  for (let i = 0; i < n; i++) isPicture[i] = Number.isNaN(merge[1][i]!) ? 0 : 1;
+  for (const c of [0, 1, 2] as const) {
+    const [plane, ofMerge, ofFrames] = [planes[c], merge[c], frames.map((f) => f[c])];
+    for (let i = 0; i < n; i++) {
+      let there = 0;
+      for (let k = 0; k < frames.length; k++) if (!Number.isNaN(frames[k]![1][i]!)) values[there++] = ofFrames[k]![i]!;
+      if (there > 0) {
+        isShown[i] = 1;
+        plane[i] = medianOfFirst(values, there);
+      } else if (isPicture[i]) plane[i] = ofMerge[i]!;
     }
   }
   const known = isShown.map((v, i) => v | isPicture[i]!);
@@ -213,21 +211,28 @@ function fit(
   const count = 2 + surroundings.length;
   const length = used.length;
   // Equations in columns: source, 1, and the source over each of its surroundings.
-  const columns = Array.from({ length: count }, (_, a) =>
-    Float64Array.from(used, (i) => (a === 0 ? source[i]! : a === 1 ? 1 : source[i]! - surroundings[a - 2]![i]!)),
-  );
-  const aims = Float64Array.from(used, (i) => target[i]!);
+  const columns = Array.from({ length: count }, () => new Float64Array(length));
+  const aims = new Float64Array(length);
+  for (let k = 0; k < length; k++) {
+    const i = used[k]!;
+    aims[k] = target[i]!;
+    columns[0]![k] = source[i]!;
+    columns[1]![k] = 1;
+    for (let a = 2; a < count; a++) columns[a]![k] = source[i]! - surroundings[a - 2]![i]!;
+  }
   let found = [1, 0, ...surroundings.map(() => 0)];
   let deviation = 0;
   const off = new Float32Array(length);
+  const sizes = new Float32Array(length);
   const weights = new Float64Array(length);
   for (let round = 0; round < ROUNDS; round++) {
     for (let k = 0; k < length; k++) {
       let sum = 0;
       for (let a = 0; a < count; a++) sum += found[a]! * columns[a]![k]!;
       off[k] = aims[k]! - sum;
+      sizes[k] = Math.abs(off[k]!);
     }
-    deviation = Math.max(LEAST_DEVIATION, 1.4826 * median(off.map(Math.abs)));
+    deviation = Math.max(LEAST_DEVIATION, 1.4826 * median(sizes));
     if (round === ROUNDS - 1) break;
     // The cut narrows: at first much of the picture departs.
     const cut = AGREES * deviation * (ROUNDS - 1 - round);

@@ -16,6 +16,7 @@ import {
   linearToSrgb,
   makePlane,
   median,
+  medianOfFirst,
   noiseAt,
   outlineOf,
   quantile,
@@ -82,6 +83,16 @@ describe('values', () => {
     expect(quantile([0, 10], 0.25)).toBe(2.5);
     expect(quantile([], 0.5)).toBeNaN();
     expect(robustDeviation([1, 1, 1, 100])).toBe(0);
+  });
+
+  it('the median of the first values is that of a sorted copy, however many there are', () => {
+    const random = makeRandom(7);
+    for (const count of [1, 2, 3, 8, 9, 24, 25, 40]) {
+      const values = Float64Array.from({ length: count + 3 }, () => random());
+      const sorted = values.slice(0, count).sort();
+      const middle = (sorted[Math.floor((count - 1) / 2)]! + sorted[Math.ceil((count - 1) / 2)]!) / 2;
+      expect(medianOfFirst(values, count)).toBeCloseTo(middle, 14);
+    }
   });
 
   it('bilinear sampling is exact on a ramp and repeats edges', () => {

@@ -6,7 +6,7 @@ export { boxSmooth, tentSmooth, weightedSmooth } from './smooth';
 export { evaluateTone, gainTone, IDENTITY_TONE, joinTones, toneLut, toneOfGrey, type ToneCurve } from './tone';
 export { linearToSrgb, srgbToLinear } from './colour';
 export { dilate, findComponents, findIslands, outlineOf, type Component, type Mask } from './regions';
-export { median, quantile, robustDeviation } from './statistics';
+export { median, medianOfFirst, quantile, robustDeviation } from './statistics';
 export { estimateNoise, leastNoise, noiseAt, tonedNoise, type NoiseCurve } from './estimateNoise';
 export { sampleBilinear } from './sampleBilinear';
 export { blurVarianceFromBands } from './blurVarianceFromBands';

@@ -1,5 +1,8 @@
 // Order statistics of plain arrays.
 
+/** So many are put in order by insertion sooner than they are copied and divided. */
+const FEW = 24;
+
 /**
  * The q-quantile (0..1, linear between samples) of values; NaN for none.
  * Cost: linear in the number of values, which are copied.
@@ -39,6 +42,25 @@ function select(v: Float64Array, k: number): number {
     else break;
   }
   return v[k]!;
+}
+
+/**
+ * The median of the first `count` values, 1 or more, which may be put in order on the way: for a few values at each of many places,
+ * where a copy for each would cost more than the order does.
+ */
+export function medianOfFirst(values: Float64Array, count: number): number {
+  if (count > FEW) return median(values.subarray(0, count));
+  for (let i = 1; i < count; i++) {
+    const value = values[i]!;
+    let at = i;
+    while (at > 0 && values[at - 1]! > value) {
+      values[at] = values[at - 1]!;
+      at--;
+    }
+    values[at] = value;
+  }
+  const middle = count >> 1;
+  return count % 2 === 1 ? values[middle]! : values[middle - 1]! + 0.5 * (values[middle]! - values[middle - 1]!);
 }
 
 /** The median of some numbers: their 0.5 quantile, as `quantile` has it. */
