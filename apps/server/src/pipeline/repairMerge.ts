@@ -285,7 +285,8 @@ function evenings(
   const even = async (): Promise<OperationPart | null> => {
     const shape = of.defect === 'halo' ? haloShape(mask.points) : evenedShape(mask.points);
     const donors = of.kind === 'bracket' ? [...scene.frames.keys()] : [donor];
-    const tone = await run('evenField', { scene, donors, shape, marginPx: EVEN_MARGIN_PX }, signal);
+    const found = of.defect === 'halo' && { found: polygon };
+    const tone = await run('evenField', { scene, donors, shape, marginPx: EVEN_MARGIN_PX, ...found }, signal);
     return tone && { donor: null, shape, tone };
   };
   if (of.defect !== 'seam') return [even];

@@ -115,6 +115,31 @@ it('refuses pictures of different sizes', () => {
   );
 });
 
+it('what was found on one side of an edge is evened there, and the other side stays as it is', () => {
+  const cloud = plane((x, y) => (isOpen(x, y) && x < 96 ? 0.05 : 0));
+  // The opening goes on to the picture's edge, so that its light has witnesses.
+  const isLight = (x: number, y: number): boolean => isOpen(x, y) || y >= 124;
+  const base = plane((x, y) => (isLight(x, y) ? 0.75 : 0.3));
+  const merge = base.map((v, i) => v + halo[i]! + cloud[i]!);
+  const shown = base.map((v) => 0.9 * v + 0.02);
+  const found = Uint8Array.from(halo, (v, i) => (v > 0.04 && mask[i]! > 0 ? 1 : 0));
+  const off = (wrong: Uint8Array | undefined, light: boolean): number => {
+    const tone = fitEvening([merge, merge, merge], [[shown, shown, shown, all]], mask, { width: W, height: H }, wrong);
+    const frame = frameOf(kernels, { width: W, height: H, data: merge });
+    return kernels.scope(() => {
+      const operations = [{ donor: null, shape: WHOLE, tone: tone! }];
+      const region = { x: 0, y: 0, width: W, height: H };
+      const out = planeView(kernels, renderRepair(kernels, frame, [], operations, region), 0);
+      // What lies at the edge itself is smoothed between nodes.
+      const isDeep = (x: number, y: number): boolean => x >= 84 && x < 92 && y >= 48 && y < 96;
+      const [wanted, isThere] = light ? [merge, isDeep] : [base, (x: number, y: number) => !isLight(x, y)];
+      return Math.sqrt(out.reduce((s, v, i) => s + (isThere(i % W, Math.floor(i / W)) ? (v - wanted[i]!) ** 2 : 0), 0));
+    });
+  };
+  expect(off(found, true)).toBeLessThan(0.1 * off(undefined, true));
+  expect(off(found, false)).toBeLessThan(1.1 * off(undefined, false));
+});
+
 it('what the exposure is burnt in stays as it is, however bright the halo beside it', () => {
   const pale = plane((x, y) => (isOpen(x, y) ? 0.62 : scene[y * W + x]!));
   const merge = pale.map((v, i) => v + 2.5 * halo[i]!);

@@ -20,6 +20,8 @@ const ASKED_EVERY = 5;
 /** What holds no px is as what is told around it, so many nodes and levels off. */
 const FILL_SIGMA = 1;
 const FILL_REACH = [2, 1] as const;
+/** A level is concerned where so much of what was found lies at it; so are its neighbours, as px lie between levels. */
+const CONCERNED_SHARE = 0.1;
 /** A difference larger than this is another thing, not another tone. */
 const MOST_OFFSET = 0.35;
 
@@ -49,6 +51,8 @@ interface NodeGrid {
  * @param frames R, G, B of each frame there, toned to the merge, and where it holds (1); each node is told by the frame that holds most of the
  *   mask of those that tell of it: where one is burnt another is not
  * @param mask of the box, 0..1
+ * @param found px of the box in which a defect was found, 1 for each: lightness that it hardly has is not evened, as an edge spoils one of
+ *   its sides; default: all
  * @returns null where nothing around the mask tells of what is within
  * @throws ParameterError for pictures of different sizes
  * Cost: 30 ns per px, and 30 ns per pair of nodes within and around, for each frame.
@@ -58,8 +62,9 @@ export function fitEvening(
   frames: readonly (readonly Float32Array[])[],
   mask: Float32Array,
   { width, height }: Pick<Region, 'width' | 'height'>,
+  found: Uint8Array = new Uint8Array(width * height).fill(1),
 ): ToneField | null {
-  requireLength('fitEvening.length', [...merge, ...frames.flat(), mask], width * height);
+  requireLength('fitEvening.length', [...merge, ...frames.flat(), mask, found], width * height);
   const [columns, rows] = [width, height].map((side) =>
     Math.max(2, Math.min(MOST_NODES, Math.ceil(side / NODE_PX))),
   ) as [number, number];
@@ -67,9 +72,10 @@ export function fitEvening(
   const values = new Float64Array(3 * columns * rows * LEVELS);
   const told = new Uint8Array(columns * rows * LEVELS);
   const isEmpty = new Uint8Array(told.length).fill(1);
+  const isConcerned = levelsOf(merge, found);
   for (const frame of byHeld(frames, mask)) {
     const nodes = nodesOf(merge, frame, mask, width, height, grid);
-    tell(values, told, nodes, grid);
+    tell(values, told, nodes, grid, isConcerned);
     nodes.inMask.forEach((v, n) => {
       if (!v || !Number.isNaN(nodes.apart[0][n]!) || nodes.untold[n]) isEmpty[n] = 0;
     });
@@ -91,7 +97,13 @@ function byHeld(frames: readonly (readonly Float32Array[])[], mask: Float32Array
  * Adds what a frame tells of the nodes within the mask that nobody has told of yet. What differs by no more than places around the mask do
  * among themselves is no halo: a moving sea lies otherwise to each exposure everywhere.
  */
-function tell(values: Float64Array, told: Uint8Array, nodes: Nodes, grid: NodeGrid): void {
+function tell(
+  values: Float64Array,
+  told: Uint8Array,
+  nodes: Nodes,
+  grid: NodeGrid,
+  isConcerned: readonly boolean[],
+): void {
   const { apart, inMask } = nodes;
   const isKnown = (n: number): boolean => !Number.isNaN(apart[0][n]!);
   const witnesses = Array.from(inMask.keys()).filter((n) => !inMask[n] && isKnown(n));
@@ -101,9 +113,11 @@ function tell(values: Float64Array, told: Uint8Array, nodes: Nodes, grid: NodeGr
     const expected = expectedOf(n, nodes, witnesses, grid);
     if (!expected) continue;
     told[n] = 1;
+    const level = placeOf(n, grid)[2];
+    if (!isConcerned[level]) continue;
     const off = expected.map((v, c) => v - apart[c]![n]!);
     const square = meanSquare(off);
-    const share = square > 0 ? Math.max(0, 1 - usual[placeOf(n, grid)[2]]! / square) : 0;
+    const share = square > 0 ? Math.max(0, 1 - usual[level]! / square) : 0;
     off.forEach((v, c) => (values[3 * n + c] = share * v));
   }
 }
@@ -215,6 +229,19 @@ function nodesOf(
       });
     }
   return { apart, colour, inMask, untold };
+}
+
+/** Whether what was found is of a level's lightness, or next to it. */
+function levelsOf(merge: readonly Float32Array[], found: Uint8Array): boolean[] {
+  const counts = new Array<number>(LEVELS).fill(0);
+  let all = 0;
+  for (let i = 0; i < found.length; i++) {
+    if (!found[i]) continue;
+    counts[levelOf(merge, i)]! += 1;
+    all++;
+  }
+  const isOf = counts.map((n) => n >= CONCERNED_SHARE * all);
+  return isOf.map((_, k) => isOf.slice(Math.max(0, k - 1), k + 2).includes(true));
 }
 
 /** Level nearest to a px's lightness. */

@@ -208,13 +208,14 @@ describe('what is tried for a finding', () => {
   });
 });
 
-it('the mask of a halo reaches over what lies between its parts, and no further', () => {
+it('the mask of a halo reaches over what lies between its parts, and farther beyond them than others', () => {
   // Beside and below a window.
   const parts = [[100, 20], [130, 20], [130, 120], [10, 120], [10, 90], [100, 90]] as const; // prettier-ignore
-  const { points, ...rest } = haloShape(parts);
-  const { points: own, ...as } = evenedShape(parts);
+  const { points, growPx, ...rest } = haloShape(parts);
+  const { points: own, growPx: usual, ...as } = evenedShape(parts);
   expect(own).toEqual(parts);
   expect(rest).toEqual(as);
+  expect(growPx).toBeGreaterThan(usual);
   expect(points).toHaveLength(5);
   expect(points).toEqual(expect.arrayContaining(parts.filter(([x, y]) => !(x === 100 && y === 90))));
 });

@@ -114,6 +114,9 @@ export const EVEN_MARGIN_PX = 96;
 /** An evening ends where it finds nothing to even: its mask may be generous. */
 const EVENED: Mask = { growPx: 12, featherPx: 8 };
 
+/** A halo thins out beyond where it is found; what it has on the other side of its edge is not evened. */
+const HALO_GROW_PX = 24;
+
 /** An outline as the mask of an evening. */
 export function evenedShape(points: Polygon): OutlineShape {
   return { ...fittedShape(points), ...EVENED };
@@ -121,7 +124,8 @@ export function evenedShape(points: Polygon): OutlineShape {
 
 /** The mask by which a halo is evened: thin things between its parts, bars before a window, lie in it as well, and seldom are found. */
 export function haloShape(points: Polygon): OutlineShape {
-  return evenedShape(polygonHull(points.map(([x, y]) => [x, y])) ?? points);
+  const hull = polygonHull(points.map(([x, y]) => [x, y]));
+  return { ...evenedShape(hull ?? points), growPx: HALO_GROW_PX };
 }
 
 /** Whether a defect is one of tone alone, so that evening the merge's own tone mends it: its detail is right. */

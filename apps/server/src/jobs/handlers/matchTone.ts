@@ -59,7 +59,13 @@ export function toneFieldTask({
   });
 }
 
-export function evenFieldTask({ scene, donors, shape, marginPx }: TaskRequest<'evenField'>): TaskResponse<'evenField'> {
+export function evenFieldTask({
+  scene,
+  donors,
+  shape,
+  marginPx,
+  found,
+}: TaskRequest<'evenField'>): TaskResponse<'evenField'> {
   const kernels = threadKernels();
   const base = plainFrame(scene.merge);
   const frames = donorFrames(scene);
@@ -78,7 +84,8 @@ export function evenFieldTask({ scene, donors, shape, marginPx }: TaskRequest<'e
   );
   return kernels.scope(() => {
     const merge = renderRepair(kernels, base, frames, scene.operations, region, scale);
-    const field = fitEvening(views(merge, 3), shown, mask, region);
+    const ofFound = found && areaOf([found], region, scale);
+    const field = fitEvening(views(merge, 3), shown, mask, region, ofFound);
     return field && { ...field, marginPx };
   });
 }

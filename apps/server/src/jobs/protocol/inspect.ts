@@ -65,7 +65,14 @@ export interface InspectTasks {
   ];
   /** What evens the merge's own tone within a mask, told by one frame or several; null where nothing around tells of it. */
   readonly evenField: [
-    { scene: InspectionScene; donors: readonly number[]; shape: MaskShape; marginPx: number },
+    {
+      scene: InspectionScene;
+      donors: readonly number[];
+      shape: MaskShape;
+      marginPx: number;
+      /** Outline of what was found to be wrong; default: all under the mask. */
+      found?: readonly (readonly [number, number])[];
+    },
     ToneField | null,
   ];
   /** What brings a donor's tone to what surrounds a mask; null where nothing there can be compared. */
