@@ -32,7 +32,7 @@ beforeAll(async () => {
     .toFile(picture);
 });
 beforeEach(() => {
-  services = localServices(join(folder, newId()));
+  services = localServices(join(folder, newId()), 2);
   queue = makeWorkQueue(services, makeOperationsService(services));
   jobId = createJob(services, 'Queue', 'focus-stack').id;
 });

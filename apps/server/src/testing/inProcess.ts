@@ -16,14 +16,17 @@ export function temporaryFolder(): { path: string; clean: () => void } {
   return { path, clean: () => rmSync(path, { recursive: true, force: true }) };
 }
 
-/** Services over a data folder; pictures may be read from the system's temporary folder. */
-export function localServices(folder: string): Services {
+/**
+ * Services over a data folder; pictures may be read from the system's temporary folder.
+ * @param threads for long work; default: as many as tests are given
+ */
+export function localServices(folder: string, threads?: number): Services {
   const storage = openStorage(folder);
   return {
     storage,
     events: makeEvents(),
     merges: makeMerges(storage),
-    pool: openConductor(),
+    pool: openConductor(threads),
     quick: openPool({ threads: 1 }),
     roots: [realpathSync(tmpdir())],
     log: pino({ level: 'silent' }),
