@@ -19,7 +19,7 @@ afterAll(async () => {
 async function look(W: number) {
   const said: (string | FirstSeen)[] = [];
   const steps: StepContext = {
-    ...{ run: pool.run as RunTask, parallel: 2 },
+    ...{ run: pool.run as RunTask, parallel: pool.threads },
     onProgress: (_share, message) => void said.push(message),
   };
   const store = async (name: string, plane: ReturnType<typeof blockTexture>) =>

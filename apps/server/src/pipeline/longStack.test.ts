@@ -16,7 +16,7 @@ afterAll(async () => {
   await pool.close();
   clean();
 });
-const steps: StepContext = { run: pool.run as RunTask, parallel: 2, onProgress: () => undefined };
+const steps: StepContext = { run: pool.run as RunTask, parallel: pool.threads, onProgress: () => undefined };
 
 it(`${FRAMES} frames become one merge and are all looked at again`, async () => {
   // Four pictures of rising blur, again and again: what matters here is their number.

@@ -36,7 +36,7 @@ const W = 480;
 const H = 384;
 const { path: folder, clean } = temporaryFolder();
 const pool = openPool();
-const context: StepContext = { run: pool.run, parallel: 2, onProgress: () => undefined };
+const context: StepContext = { run: pool.run, parallel: pool.threads, onProgress: () => undefined };
 afterAll(async () => {
   await pool.close();
   clean();

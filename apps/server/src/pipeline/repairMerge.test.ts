@@ -23,6 +23,7 @@ interface Case {
 interface Asked {
   readonly scene: InspectionScene;
   readonly source: RepairSource;
+  readonly found?: unknown;
 }
 
 /** Plays the tasks; what is found after a repair is up to the case. */
@@ -32,10 +33,12 @@ async function tried(
 ) {
   const asked: [name: string, acting: number][] = [];
   const sources: RepairSource[] = [];
+  const evened: unknown[] = [];
   const run = (name: string, request: Asked): Promise<unknown> => {
     const { operations } = request.scene;
     const acting = operations.flatMap(partsOf).length;
     asked.push([name, acting]);
+    if (name === 'evenField') evened.push(request.found);
     if (name === 'fitMask') sources.push(request.source);
     if (name === 'fitMask') return Promise.resolve([{ donor: 1, shape: fittedShape([[150, 40], [206, 40], [206, 240], [150, 240]]) }]); // prettier-ignore
     if (name === 'recheck') return Promise.resolve(acting === 0 ? [before] : after(acting, operations, sources));
@@ -54,7 +57,7 @@ async function tried(
     context as unknown as StepContext,
     (one) => outcome.push(one),
   );
-  return { outcome, asked, sources };
+  return { outcome, asked, sources, evened };
 }
 
 it('the tone is evened, and what is left of the step is covered by the frame, matched to what was evened', async () => {
@@ -119,6 +122,12 @@ it('of two repairs that close it the one after which less else is found is taken
   const { outcome: others } = await tried(() => [beside]);
   expect(others).toMatchObject([{ rest: 0, plants: null }]);
   expect(others[0]!.repair).not.toBeNull();
+});
+
+it('a halo of a bracket is evened at the lightness that was found; a seam has lost its tone at any', async () => {
+  const halo = { kind: 'bracket', defect: 'halo', before: { ...seam, defect: 'halo' } } as const;
+  expect((await tried(() => [], halo)).evened).toEqual([polygon]);
+  expect((await tried(() => [])).evened).toEqual([undefined]);
 });
 
 it('a halo that is traded for softness nearly as wide is not mended, though softness is what a halo hides', async () => {

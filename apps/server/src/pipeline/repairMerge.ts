@@ -283,10 +283,11 @@ function evenings(
   if (!only || others.length > 0 || !isOfToneAlone(of)) return [];
   const { donor, shape: mask } = only;
   const even = async (): Promise<OperationPart | null> => {
-    const shape = of.defect === 'halo' ? haloShape(mask.points) : evenedShape(mask.points);
+    const isHalo = of.defect === 'halo';
+    const shape = isHalo ? haloShape(mask.points) : evenedShape(mask.points);
     const donors = of.kind === 'bracket' ? [...scene.frames.keys()] : [donor];
-    const found = of.defect === 'halo' && { found: polygon };
-    const tone = await run('evenField', { scene, donors, shape, marginPx: EVEN_MARGIN_PX, ...found }, signal);
+    const order = { scene, donors, shape, marginPx: EVEN_MARGIN_PX, ...(isHalo && { found: polygon }) };
+    const tone = await run('evenField', order, signal);
     return tone && { donor: null, shape, tone };
   };
   if (of.defect !== 'seam') return [even];

@@ -18,7 +18,7 @@ afterAll(async () => {
   await pool.close();
   clean();
 });
-const steps: StepContext = { run: pool.run as RunTask, parallel: 2, onProgress: () => undefined };
+const steps: StepContext = { run: pool.run as RunTask, parallel: pool.threads, onProgress: () => undefined };
 
 const store = async (name: string, plane: Plane): Promise<PlacedFrame> =>
   storePlaced(steps.run, path, name, await writePlane(path, name, plane));

@@ -140,6 +140,28 @@ it('what was found on one side of an edge is evened there, and the other side st
   expect(off(found, false)).toBeLessThan(1.1 * off(undefined, false));
 });
 
+it('where nobody says what was found, lightness that is rare in the picture is evened like any other', () => {
+  const isLight = (x: number, y: number): boolean => (x >= 80 && x < 96 && y >= 40 && y < 104) || y >= 138;
+  const base = plane((x, y) => (isLight(x, y) ? 0.9 : 0.3));
+  const merge = plane((x, y) => base[y * W + x]! - (isLight(x, y) && y < 104 ? 0.06 : 0));
+  const shown = base.map((v) => 0.9 * v + 0.02);
+  const off = (found?: Uint8Array): number => {
+    const tone = fitEvening([merge, merge, merge], [[shown, shown, shown, all]], mask, { width: W, height: H }, found)!;
+    const frame = frameOf(kernels, { width: W, height: H, data: merge });
+    return kernels.scope(() => {
+      const region = { x: 0, y: 0, width: W, height: H };
+      const out = planeView(
+        kernels,
+        renderRepair(kernels, frame, [], [{ donor: null, shape: WHOLE, tone }], region),
+        0,
+      );
+      return Math.abs(out[72 * W + 88]! - base[72 * W + 88]!);
+    });
+  };
+  expect(off()).toBeLessThan(0.02);
+  expect(off(Uint8Array.from(base, (v) => (v < 0.5 ? 1 : 0)))).toBeGreaterThan(0.05);
+});
+
 it('what the exposure is burnt in stays as it is, however bright the halo beside it', () => {
   const pale = plane((x, y) => (isOpen(x, y) ? 0.62 : scene[y * W + x]!));
   const merge = pale.map((v, i) => v + 2.5 * halo[i]!);

@@ -52,7 +52,7 @@ interface NodeGrid {
  *   mask of those that tell of it: where one is burnt another is not
  * @param mask of the box, 0..1
  * @param found px of the box in which a defect was found, 1 for each: lightness that it hardly has is not evened, as an edge spoils one of
- *   its sides; default: all
+ *   its sides; without it all is evened
  * @returns null where nothing around the mask tells of what is within
  * @throws ParameterError for pictures of different sizes
  * Cost: 30 ns per px, and 30 ns per pair of nodes within and around, for each frame.
@@ -62,9 +62,9 @@ export function fitEvening(
   frames: readonly (readonly Float32Array[])[],
   mask: Float32Array,
   { width, height }: Pick<Region, 'width' | 'height'>,
-  found: Uint8Array = new Uint8Array(width * height).fill(1),
+  found?: Uint8Array,
 ): ToneField | null {
-  requireLength('fitEvening.length', [...merge, ...frames.flat(), mask, found], width * height);
+  requireLength('fitEvening.length', [...merge, ...frames.flat(), mask, ...(found ? [found] : [])], width * height);
   const [columns, rows] = [width, height].map((side) =>
     Math.max(2, Math.min(MOST_NODES, Math.ceil(side / NODE_PX))),
   ) as [number, number];
@@ -72,7 +72,7 @@ export function fitEvening(
   const values = new Float64Array(3 * columns * rows * LEVELS);
   const told = new Uint8Array(columns * rows * LEVELS);
   const isEmpty = new Uint8Array(told.length).fill(1);
-  const isConcerned = levelsOf(merge, found);
+  const isConcerned = found ? levelsOf(merge, found) : new Array<boolean>(LEVELS).fill(true);
   for (const frame of byHeld(frames, mask)) {
     const nodes = nodesOf(merge, frame, mask, width, height, grid);
     tell(values, told, nodes, grid, isConcerned);

@@ -70,7 +70,7 @@ export interface InspectTasks {
       donors: readonly number[];
       shape: MaskShape;
       marginPx: number;
-      /** Outline of what was found to be wrong; default: all under the mask. */
+      /** Outline of what was found: lightness that it hardly has is not evened. Without it all is. */
       found?: readonly (readonly [number, number])[];
     },
     ToneField | null,
